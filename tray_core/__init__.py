@@ -1,0 +1,29 @@
+"""The rules of the job and its computation: recipe -> plan -> line -> receipt.
+
+Imports neither Django nor the server, knows no database and no web. Heavy imaging libraries are
+loaded with `tray_core.line` only, so that planning stays light.
+"""
+
+from tray_core.errors import PhotoError, PlaceError, RecipeError, TrayError
+from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_facts
+from tray_core.plan import Plan, plan_all, plan_rendition
+from tray_core.recipe import Recipe, check_recipe, read_recipe_file, recipe_schema
+
+__all__ = [
+    "DEFAULT_LIMITS",
+    "Limits",
+    "PhotoError",
+    "PhotoFacts",
+    "PlaceError",
+    "Plan",
+    "Recipe",
+    "RecipeError",
+    "TrayError",
+    "check_recipe",
+    "find_photos",
+    "plan_all",
+    "plan_rendition",
+    "read_facts",
+    "read_recipe_file",
+    "recipe_schema",
+]

@@ -1,0 +1,69 @@
+"""The JSON lines of the command line: one object for every rendition or file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from tray_core.errors import TrayError
+from tray_core.line.line import Outcome
+from tray_core.photo.facts import PhotoFacts
+from tray_core.plan.planning import Plan
+
+
+def outcome_line(outcome: Outcome) -> dict[str, Any]:
+    """One rendition that was made, failed or skipped."""
+    receipt, plan = outcome.receipt, outcome.plan
+    return {
+        "photo": plan.photo,
+        "recipe": plan.recipe.title,
+        "status": outcome.status,
+        "path": str(outcome.path) if outcome.path else None,
+        "width": receipt.width if receipt else None,
+        "height": receipt.height if receipt else None,
+        "bytes": receipt.bytes if receipt else None,
+        "format": receipt.format.lower() if receipt else None,
+        "profile": receipt.profile if receipt else None,
+        "error": str(outcome.error) if outcome.error else None,
+    }
+
+
+def planned_line(plan: Plan, root: Path | None) -> dict[str, Any]:
+    """One rendition to be; its path below `root` when that is known."""
+    return {
+        "photo": plan.photo,
+        "recipe": plan.recipe.title,
+        "status": "planned",
+        "path": str(root / plan.path) if root else plan.path,
+        "width": plan.width,
+        "height": plan.height,
+        "bytes": None,
+        "format": plan.format,
+        "profile": "sRGB" if plan.recipe.color else None,
+        "error": None,
+        "warnings": [warning.text for warning in plan.warnings],
+    }
+
+
+def failed_line(photo: Path, recipe: str, error: TrayError, *, planning: bool = False) -> dict[str, Any]:
+    """One rendition of a photo that cannot be read."""
+    line = dict.fromkeys(("photo", "recipe", "status", "path", "width", "height", "bytes", "format", "profile"))
+    line |= {"photo": str(photo), "recipe": recipe, "status": "failed", "error": str(error)}
+    return line | {"warnings": []} if planning else line
+
+
+def facts_line(path: Path, facts: PhotoFacts | None, error: TrayError | None) -> dict[str, Any]:
+    """What one file says of itself."""
+    return {
+        "path": str(path),
+        "format": facts.format.lower() if facts else None,
+        "width": facts.width if facts else None,
+        "height": facts.height if facts else None,
+        "orientation": facts.orientation if facts else None,
+        "depth": facts.depth if facts else None,
+        "profile": facts.profile if facts else None,
+        "mode": facts.mode if facts else None,
+        "alpha": facts.alpha if facts else None,
+        "bytes": facts.bytes if facts else None,
+        "error": str(error) if error else None,
+    }

@@ -1,0 +1,178 @@
+"""`python -m tray_core`: the product without server or database."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+from collections.abc import Iterable, Iterator, Sequence
+from pathlib import Path
+from typing import Any
+
+from tray_core.batch import make_all, tasks_of
+from tray_core.command.lines import facts_line, failed_line, outcome_line, planned_line
+from tray_core.errors import PhotoError, PlaceError, TrayError
+from tray_core.line.decode import decode
+from tray_core.line.write import FileId, file_id
+from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
+from tray_core.plan.planning import Plan, plan_all
+from tray_core.recipe import Recipe, RecipeProblems, read_recipe_file, recipe_schema
+
+ALL_MADE, SOME_FAILED, WRONG_USE = 0, 1, 2
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="tray_core", description="Make renditions of photos by recipes.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    render = commands.add_parser("render", help="make renditions; one JSON object a line for each")
+    render.add_argument("--recipe", action="append", required=True, metavar="R.json", help="a recipe; may be repeated")
+    render.add_argument("--out", required=True, metavar="DIR", help="the output root")
+    render.add_argument("--workers", type=_positive, default=1, metavar="N", help="worker processes (default 1)")
+    plan = commands.add_parser("plan", help="say what render would make, without making it")
+    plan.add_argument("--recipe", action="append", required=True, metavar="R.json")
+    plan.add_argument("--out", metavar="DIR")
+    for command in (render, plan):
+        command.add_argument("--max-megapixels", type=_positive, default=DEFAULT_LIMITS.pixels // 1_000_000)
+        command.add_argument("paths", nargs="+", metavar="PATH", help="photos, or folders with all below them")
+    commands.add_parser("schema", help="print the JSON Schema of a recipe file")
+    inspect = commands.add_parser("inspect", help="say what files say of themselves")
+    inspect.add_argument("paths", nargs="+", metavar="FILE")
+    return parser
+
+
+def _positive(text: str) -> int:
+    number = int(text)
+    if number < 1:
+        raise argparse.ArgumentTypeError(f"expected a whole number from 1, found {text}")
+    return number
+
+
+def _say(line: dict[str, Any]) -> None:
+    print(json.dumps(line, ensure_ascii=False), flush=True)
+
+
+def _tell(text: str) -> None:
+    print(text, file=sys.stderr, flush=True)
+
+
+def _read_recipes(paths: Sequence[str]) -> list[Recipe] | None:
+    recipes, wrong = [], False
+    for path in paths:
+        try:
+            recipes.append(read_recipe_file(path))
+        except RecipeProblems as error:
+            wrong = True
+            for problem in error.problems:
+                _tell(f"recipe: {problem}")
+    return None if wrong else recipes
+
+
+class _Photos:
+    """The photos below the paths given, read once; those that cannot be read are told at once."""
+
+    def __init__(self, paths: Iterable[str], recipes: Sequence[Recipe], limits: Limits, planning: bool) -> None:
+        self.count = self.failed = 0
+        self.originals: set[FileId] = set()
+        self._found = list(find_photos(paths))
+        self._recipes, self._limits, self._planning = recipes, limits, planning
+        for path, _ in self._found:
+            if (identity := file_id(path)) is not None:
+                self.originals.add(identity)
+
+    def facts(self) -> Iterator[PhotoFacts | None]:
+        for path, error in self._found:
+            self.count += 1
+            try:
+                if error is not None:
+                    raise error
+                facts = read_facts(path, self._limits)
+            except PhotoError as problem:
+                self.failed += 1
+                for recipe in self._recipes:
+                    _say(failed_line(path, recipe.title, problem, planning=self._planning))
+                yield None
+            else:
+                yield facts
+
+
+def _render(arguments: argparse.Namespace) -> int:
+    recipes = _read_recipes(arguments.recipe)
+    if recipes is None:
+        return WRONG_USE
+    root = Path(arguments.out)
+    try:
+        root.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        _tell(f"{root}: expected a folder that can be made, found {error.strerror}. Choose another --out.")
+        return WRONG_USE
+    limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
+    photos = _Photos(arguments.paths, recipes, limits, planning=False)
+    done = failed = 0
+    plans = plan_all(photos.facts(), recipes)
+    tasks = tasks_of(plans, root)
+    for outcome in make_all(tasks, workers=arguments.workers, originals=photos.originals, limits=limits):
+        _say(outcome_line(outcome))
+        done += 1
+        failed += outcome.status == "failed"
+        _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
+    _tell(f"{photos.count} photos, {done - failed} renditions made or kept, {failed + photos.failed * len(recipes)} failed")
+    return SOME_FAILED if failed or photos.failed else ALL_MADE
+
+
+def _progress(plan: Plan, done: int, notes: tuple[str, ...]) -> None:
+    _tell(f"{done:>5}  {Path(plan.photo).name} -> {plan.path}" + "".join(f"\n       {note}" for note in notes))
+
+
+def _plan(arguments: argparse.Namespace) -> int:
+    recipes = _read_recipes(arguments.recipe)
+    if recipes is None:
+        return WRONG_USE
+    limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
+    photos = _Photos(arguments.paths, recipes, limits, planning=True)
+    root = Path(arguments.out) if arguments.out else None
+    for row in plan_all(photos.facts(), recipes):
+        for plan in row:
+            _say(planned_line(plan, root))
+    return SOME_FAILED if photos.failed else ALL_MADE
+
+
+def _inspect(arguments: argparse.Namespace) -> int:
+    wrong = False
+    for path in map(Path, arguments.paths):
+        facts, error = None, None
+        try:
+            data = read_bytes(path)
+            facts = read_facts(path, data=data)
+            if facts.ends_early:
+                # Only the pixels can tell whether anything but the end marker is missing.
+                decode(facts, data, (1, 1))
+        except TrayError as problem:
+            error, wrong = problem, True
+        _say(facts_line(path, facts, error))
+    return SOME_FAILED if wrong else ALL_MADE
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; the exit code says all made (0), some failed (1), wrong use (2)."""
+    given = _parser().parse_args(arguments)
+    try:
+        match given.command:
+            case "render":
+                return _render(given)
+            case "plan":
+                return _plan(given)
+            case "inspect":
+                return _inspect(given)
+        print(json.dumps(recipe_schema(), indent=2))
+        return ALL_MADE
+    except PlaceError as error:
+        _tell(str(error))
+        return WRONG_USE
+    except BrokenPipeError:
+        # The reader went away; what was made stays made.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return SOME_FAILED
+    except KeyboardInterrupt:
+        _tell("stopped; what was made is whole and stays")
+        return SOME_FAILED

@@ -1,0 +1,152 @@
+"""The line: one photo and all the renditions wanted of it, decoded once."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Collection, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from tray_core.errors import PhotoError, TrayError
+from tray_core.line.color import flatten, needs_conversion, to_8, to_16, to_srgb
+from tray_core.line.decode import decode
+from tray_core.line.encode import encode
+from tray_core.line.picture import Picture
+from tray_core.line.resize import resize
+from tray_core.line.sharpen import sharpen
+from tray_core.line.write import FileId, put
+from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
+from tray_core.photo.limits import DEFAULT_LIMITS, Limits
+from tray_core.plan.planning import Plan
+from tray_core.receipt import Receipt, read_receipt
+from tray_core.recipe.model import Recipe
+
+ENGINE = "1"
+"""Raised whenever the same recipe would make other bytes."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Outcome:
+    """What became of one planned rendition; `path` and `receipt` when made, `error` when failed."""
+
+    plan: Plan
+    status: Literal["made", "failed", "skipped"]
+    path: Path | None = None
+    receipt: Receipt | None = None
+    error: TrayError | None = None
+
+
+def fingerprint(content: str, recipe: Recipe) -> str:
+    """What decides the pixels and bytes of a rendition: same fingerprint, nothing to do.
+
+    content: the digest of the photo's bytes. Name and place are left out: they decide where the
+    rendition lies, not what it is.
+    """
+    made_by = recipe.model_dump_json(include={"size", "sharpen", "color", "file"})
+    return hashlib.blake2b(f"{ENGINE}\n{content}\n{made_by}".encode(), digest_size=16).hexdigest()
+
+
+def content_digest(data: bytes) -> str:
+    """The digest of a photo's bytes."""
+    return hashlib.blake2b(data, digest_size=16).hexdigest()
+
+
+def work(picture: Picture, recipe: Recipe, width: int, height: int) -> Picture:
+    """Take a decoded picture through the stations of `recipe` to width x height, 8 bits a channel.
+
+    Where the source is wider than the result (16 bits, another color space) all stations work in 16
+    bits, and only the last step reduces them.
+    """
+    # Only CMYK has no luminance to sharpen and no browser that shows it, so it is always converted.
+    convert = needs_conversion(picture) and (recipe.color is not None or picture.space == "CMYK")
+    if convert:
+        picture = to_16(picture)
+    picture = resize(picture, width, height)
+    if picture.alpha and recipe.file.format == "jpeg":
+        picture = flatten(picture)
+    if picture.space == "CMYK":
+        picture = to_srgb(picture)
+    if recipe.sharpen is not None:
+        picture = sharpen(picture, recipe.sharpen.strength)
+    if recipe.color is not None:
+        picture = to_srgb(picture)
+    return to_8(picture)
+
+
+def make_renditions(
+    path: Path | str,
+    plans: Sequence[Plan],
+    folders: Sequence[Path],
+    *,
+    originals: Collection[FileId] = (),
+    limits: Limits = DEFAULT_LIMITS,
+    reserve: Callable[[Plan, Path], bool] | None = None,
+    stopped: Callable[[], bool] = lambda: False,
+) -> Iterator[Outcome]:
+    """Make every planned rendition of the photo at `path`, largest first, each into its folder.
+
+    plans, folders: in step; a folder is where the plan's own subfolder begins. originals: files that
+    must not be replaced. reserve: see `tray_core.line.write.put`. stopped: asked before every
+    rendition; once it says yes, the rest is left undone and not yielded.
+    Yields an Outcome each; an error in one rendition leaves the others alone, an error in the photo
+    fails them all. Nothing is raised for bad input.
+    """
+    try:
+        data = read_bytes(Path(path), limits)
+        facts = read_facts(path, limits, data)
+        wanted = max(plan.width for plan in plans), max(plan.height for plan in plans)
+        picture = decode(facts, data, wanted)
+    except PhotoError as error:
+        yield from (Outcome(plan=plan, status="failed", error=error) for plan in plans)
+        return
+    del data
+    for plan, folder in sorted(zip(plans, folders, strict=True), key=lambda pair: -pair[0].width * pair[0].height):
+        if stopped():
+            return
+        yield _make(facts, picture, plan, folder, originals, reserve)
+
+
+def _make(
+    facts: PhotoFacts,
+    picture: Picture,
+    plan: Plan,
+    folder: Path,
+    originals: Collection[FileId],
+    reserve: Callable[[Plan, Path], bool] | None,
+) -> Outcome:
+    recipe = plan.recipe
+    try:
+        data = encode(work(picture, recipe, plan.width, plan.height), recipe.file)
+        path = put(
+            data,
+            folder / plan.folder,
+            plan.name,
+            recipe.place.taken,
+            originals,
+            (lambda target: reserve(plan, target)) if reserve else None,
+        )
+        if path is None:
+            return Outcome(plan=plan, status="skipped")
+        receipt = read_receipt(path, plan, _notes(facts, recipe))
+        return Outcome(plan=plan, status="made", path=path, receipt=receipt)
+    except TrayError as error:
+        return Outcome(plan=plan, status="failed", error=error)
+    except MemoryError:
+        error = TrayError(
+            facts.path, expected="enough memory", found="too little of it", remedy="Close other programs, or use fewer workers."
+        )
+        return Outcome(plan=plan, status="failed", error=error)
+
+
+def _notes(facts: PhotoFacts, recipe: Recipe) -> tuple[str, ...]:
+    notes = []
+    if facts.profile is None and facts.mode != "CMYK":
+        notes.append("The photo has no color profile and was taken as sRGB.")
+    elif recipe.color is not None and facts.profile != "sRGB":
+        notes.append(f"Converted from {facts.profile} to sRGB.")
+    if facts.depth > 8:
+        notes.append(f"Reduced from {facts.depth} to 8 bits a channel.")
+    if facts.alpha and recipe.file.format == "jpeg":
+        notes.append("Transparent parts lie on white.")
+    return tuple(notes)

@@ -1,0 +1,37 @@
+"""A picture in memory, as it travels along the line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Pixels8 = NDArray[np.uint8]
+"""Gamma-encoded values, 0..255."""
+
+Pixels16 = NDArray[np.uint16]
+"""Gamma-encoded values, 0..65535."""
+
+Pixels = NDArray[np.uint8] | NDArray[np.uint16]
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """Upright pixels with what they mean.
+
+    pixels: height x width for grey, height x width x channels otherwise; alpha, if any, comes last
+            and is not premultiplied.
+    space:  RGB, grey or CMYK (ink coverage: 0 is bare paper).
+    icc:    the profile of the values, or None for sRGB taken on trust.
+    """
+
+    pixels: Pixels
+    space: str
+    alpha: bool
+    icc: bytes | None
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """(width, height) in pixels."""
+        return self.pixels.shape[1], self.pixels.shape[0]

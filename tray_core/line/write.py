@@ -1,0 +1,127 @@
+"""Putting finished files in place: whole or not at all, and never over an original."""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import itertools
+import os
+import secrets
+from collections.abc import Callable, Collection, Iterator
+from pathlib import Path
+
+from tray_core.errors import PlaceError, TargetIsSource
+from tray_core.plan.naming import numbered
+
+FileId = tuple[int, int]
+"""(device, inode): the identity of a file, whatever it is called."""
+
+PART = ".part"
+"""Ending of the temporary names; such a file never outlives a finished or failed writing."""
+
+
+def file_id(path: Path | str) -> FileId | None:
+    """The identity of the file at `path`, links followed; None where there is none."""
+    try:
+        info = os.stat(path)
+    except OSError:
+        return None
+    return info.st_dev, info.st_ino
+
+
+def put(
+    data: bytes,
+    folder: Path,
+    name: str,
+    taken: str,
+    originals: Collection[FileId],
+    reserve: Callable[[Path], bool] | None = None,
+) -> Path | None:
+    """Write `data` as folder/name and return the path it got, or None when a taken name was kept.
+
+    taken:     "new-name" numbers the name, "replace" replaces the file, "keep" leaves it and writes nothing.
+    originals: files that are sources; to replace one is TargetIsSource, whatever `taken` says.
+    reserve:   asked before a free path is used and after one was found taken; True lets this writing
+               replace what is there. Who makes the same rendition again gets its own path again by it.
+    Raises PlaceError when the folder cannot be made or written, or the disk is full.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise _place_error(folder, error, "a folder that can be made") from error
+    for target in _targets(folder, name, taken):
+        ours = reserve(target) if reserve else False
+        present = file_id(target) is not None or target.is_symlink()
+        if present and not ours and taken == "new-name":
+            continue
+        if present and not ours and taken == "keep":
+            return None
+        if (identity := file_id(target)) is not None and identity in originals:
+            raise TargetIsSource(
+                str(target),
+                expected="a name that is no original's",
+                found="an original photo",
+                remedy="Choose another folder or name; originals are never replaced.",
+            )
+        if _write(data, target, replace=present):
+            return target
+        if taken == "keep":
+            return None
+    raise AssertionError("unreachable: the names never end")
+
+
+def _targets(folder: Path, name: str, taken: str) -> Iterator[Path]:
+    """The path asked for, and where a new name may be given, the numbered ones behind it without end.
+
+    The path asked for comes up again after a failed race for "replace".
+    """
+    stem, dot, extension = name.rpartition(".")
+    yield folder / name
+    for number in itertools.count(2):
+        yield folder / (f"{numbered(stem, number)}{dot}{extension}" if taken == "new-name" else name)
+
+
+def _write(data: bytes, target: Path, *, replace: bool) -> bool:
+    """Write whole or not at all; False when the name was taken meanwhile and may not be replaced."""
+    temporary = target.with_name(f".{target.name[:60]}.{secrets.token_hex(6)}{PART}")
+    try:
+        with open(temporary, "xb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        if replace:
+            os.replace(temporary, target)
+            return True
+        return _link(temporary, target)
+    except OSError as error:
+        raise _place_error(target.parent, error, "a folder that can be written") from error
+    finally:
+        with contextlib.suppress(OSError):
+            temporary.unlink(missing_ok=True)
+
+
+def _link(temporary: Path, target: Path) -> bool:
+    try:
+        os.link(temporary, target)
+    except FileExistsError:
+        return False
+    except OSError as error:
+        if error.errno not in (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK):
+            raise
+        # A file system without hard links: the name is claimed by an empty file first.
+        try:
+            os.close(os.open(target, os.O_CREAT | os.O_EXCL | os.O_WRONLY))
+        except FileExistsError:
+            return False
+        os.replace(temporary, target)
+    return True
+
+
+def _place_error(folder: Path, error: OSError, expected: str) -> PlaceError:
+    full = error.errno in (errno.ENOSPC, errno.EDQUOT)
+    return PlaceError(
+        str(folder),
+        expected="room on the disk" if full else expected,
+        found="a full disk" if full else (error.strerror or "an error").lower(),
+        remedy="Free some space, then make it again." if full else "Choose another folder, or change its permissions.",
+    )

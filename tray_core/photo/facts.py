@@ -1,0 +1,219 @@
+"""What a photo file says of itself, read from its header alone."""
+
+from __future__ import annotations
+
+import datetime as dt
+import io
+import os
+import stat
+import warnings
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import tifffile
+from PIL import Image
+
+from tray_core.errors import DamagedPhoto, EmptyPhoto, PhotoGone, PhotoTooLarge, UnknownFormat
+from tray_core.photo.jpeg_end import ends_early
+from tray_core.photo.limits import DEFAULT_LIMITS, Limits
+from tray_core.photo.profiles import profile_name
+from tray_core.photo.sniff import HEAD, READ, sniff
+
+# The product has its own limit, told in its own words, for every decoder alike.
+Image.MAX_IMAGE_PIXELS = None
+
+_TURNED = (5, 6, 7, 8)
+_EXIF_IFD, _ORIENTATION, _TAKEN, _CHANGED, _ICC_TAG = 0x8769, 274, 36867, 306, 34675
+_MODES = {"L": "grey", "LA": "grey", "1": "grey", "I;16": "grey", "P": "palette", "PA": "palette"}
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class PhotoFacts:
+    """One photo, as the plan needs to know it.
+
+    width, height: upright, in pixels (the EXIF orientation applied).
+    orientation:   1 to 8 as in EXIF; 5 to 8 mean that stored width and height are swapped.
+    depth:         bits a channel. mode: RGB, grey, CMYK or palette. profile: its name or None.
+    icc:           the embedded profile's bytes. taken: the moment of exposure, without a zone.
+    ends_early:    a JPEG without its end marker; it may or may not decode whole.
+    """
+
+    path: str
+    format: str
+    width: int
+    height: int
+    orientation: int = 1
+    depth: int = 8
+    mode: str = "RGB"
+    alpha: bool = False
+    profile: str | None = None
+    bytes: int = 0
+    taken: dt.datetime | None = None
+    modified: dt.datetime | None = None
+    icc: bytes | None = field(default=None, repr=False)
+    ends_early: bool = False
+
+    @property
+    def stored_size(self) -> tuple[int, int]:
+        """(width, height) as the pixels lie in the file."""
+        turned = self.orientation in _TURNED
+        return (self.height, self.width) if turned else (self.width, self.height)
+
+    @property
+    def shape(self) -> str:
+        """landscape, portrait or square."""
+        if self.width == self.height:
+            return "square"
+        return "landscape" if self.width > self.height else "portrait"
+
+
+def read_bytes(path: Path, limits: Limits = DEFAULT_LIMITS) -> bytes:
+    """The whole of a photo file, opened read-only; PhotoGone, EmptyPhoto or PhotoTooLarge otherwise."""
+    try:
+        with path.open("rb") as file:
+            info = os.fstat(file.fileno())
+            if not stat.S_ISREG(info.st_mode):
+                raise PhotoGone(
+                    str(path), expected="a file", found="something else", remedy="Choose a picture file."
+                )
+            if info.st_size > limits.bytes:
+                raise PhotoTooLarge(
+                    str(path),
+                    expected=f"at most {limits.bytes:,} bytes",
+                    found=f"{info.st_size:,} bytes",
+                    remedy="Use a smaller file, or raise the limit.",
+                )
+            data = file.read()
+    except OSError as error:
+        raise PhotoGone(
+            str(path),
+            expected="a file that can be read",
+            found=(error.strerror or "an error").lower(),
+            remedy="Bring the file or its folder back, or check its permissions, then try again.",
+        ) from error
+    if not data:
+        raise EmptyPhoto(
+            str(path),
+            expected="a picture",
+            found="an empty file (0 bytes)",
+            remedy="Copy the file again from the camera or its backup.",
+        )
+    return data
+
+
+def read_facts(path: Path | str, limits: Limits = DEFAULT_LIMITS, data: bytes | None = None) -> PhotoFacts:
+    """Read the header of the photo at `path` (or of `data`, its content, where that is at hand).
+
+    Raises a PhotoError that names the file: PhotoGone, EmptyPhoto, UnknownFormat, DamagedPhoto or
+    PhotoTooLarge. Pixels are not decoded.
+    """
+    path = Path(path)
+    if data is None:
+        data = read_bytes(path, limits)
+    kind = sniff(data[:HEAD])
+    if kind not in READ:
+        raise UnknownFormat(
+            str(path),
+            expected="a JPEG, PNG, TIFF, WebP, AVIF or GIF picture",
+            found=kind,
+            remedy="Save the picture in one of these formats, or take the file out of the tray.",
+        )
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # odd metadata is no reason to refuse the pixels
+            facts = _read_tiff(path, data) if kind == "TIFF" else _read_common(path, data, kind)
+    except (OSError, SyntaxError, ValueError, KeyError, IndexError, TypeError, MemoryError) as error:
+        raise damaged(path, kind, str(error)) from error
+    if facts.width * facts.height > limits.pixels:
+        raise PhotoTooLarge(
+            str(path),
+            expected=f"at most {limits.pixels / 1e6:g} megapixels",
+            found=f"{facts.width} x {facts.height} ({facts.width * facts.height / 1e6:.0f} megapixels)",
+            remedy="Save a smaller copy, or raise the limit.",
+        )
+    return facts
+
+
+def damaged(path: Path | str, kind: str, detail: str) -> DamagedPhoto:
+    """The error for content that begins as `kind` and cannot be read to its end."""
+    detail = " ".join(detail.split())[:160]
+    return DamagedPhoto(
+        str(path),
+        expected=f"a whole {kind} picture",
+        found=f"damaged or cut-off data ({detail})" if detail else "damaged or cut-off data",
+        remedy="Copy the file again from the camera or its backup.",
+    )
+
+
+def _taken(text: object) -> dt.datetime | None:
+    try:
+        return dt.datetime.strptime(str(text).strip("\0 ")[:19], "%Y:%m:%d %H:%M:%S")
+    except ValueError:
+        return None
+
+
+def _modified(path: Path) -> dt.datetime | None:
+    try:
+        return dt.datetime.fromtimestamp(path.stat().st_mtime)
+    except OSError:
+        return None
+
+
+def _make(path: Path, data: bytes, kind: str, size: tuple[int, int], orientation: object, **more: object) -> PhotoFacts:
+    turn = orientation if isinstance(orientation, int) and 1 <= orientation <= 8 else 1
+    width, height = size[::-1] if turn in _TURNED else size
+    icc = more.pop("icc", None)
+    icc = icc if isinstance(icc, bytes) and icc else None
+    return PhotoFacts(
+        path=str(path),
+        format=kind,
+        width=width,
+        height=height,
+        orientation=turn,
+        bytes=len(data),
+        modified=_modified(path),
+        icc=icc,
+        profile=profile_name(icc),
+        **more,  # type: ignore[arg-type]  # the two callers below pass the remaining fields by name
+    )
+
+
+def _read_common(path: Path, data: bytes, kind: str) -> PhotoFacts:
+    with Image.open(io.BytesIO(data)) as image:
+        exif = image.getexif()
+        taken = _taken(exif.get_ifd(_EXIF_IFD).get(_TAKEN) or exif.get(_CHANGED))
+        return _make(
+            path,
+            data,
+            kind,
+            image.size,
+            exif.get(_ORIENTATION),
+            depth=data[24] if kind == "PNG" else 8,
+            mode=_MODES.get(image.mode, "CMYK" if image.mode in ("CMYK", "YCCK") else "RGB"),
+            alpha="A" in image.getbands() or "transparency" in image.info,
+            icc=image.info.get("icc_profile"),
+            taken=taken,
+            ends_early=kind == "JPEG" and ends_early(data)[0],
+        )
+
+
+def _read_tiff(path: Path, data: bytes) -> PhotoFacts:
+    with tifffile.TiffFile(io.BytesIO(data)) as file:
+        page = file.pages.first
+        photometric = getattr(page.photometric, "name", "RGB")
+        exif = page.tags.valueof(34665)
+        taken = exif.get("DateTimeOriginal") if isinstance(exif, dict) else None
+        bits = page.bitspersample
+        modes = {"MINISBLACK": "grey", "MINISWHITE": "grey", "SEPARATED": "CMYK", "PALETTE": "palette"}
+        return _make(
+            path,
+            data,
+            "TIFF",
+            (page.imagewidth, page.imagelength),
+            page.tags.valueof(_ORIENTATION),
+            depth=max(bits) if isinstance(bits, tuple) else int(bits),
+            mode=modes.get(photometric, "RGB"),
+            alpha=any(int(extra) in (1, 2) for extra in page.extrasamples or ()),
+            icc=page.tags.valueof(_ICC_TAG),
+            taken=_taken(taken or page.tags.valueof(_CHANGED)),
+        )

@@ -1,0 +1,61 @@
+"""Finding photos below files and folders."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+
+from tray_core.errors import PhotoGone
+
+EXTENSIONS = frozenset(
+    ".jpg .jpeg .jpe .jfif .png .tif .tiff .webp .avif .gif .bmp .heic .heif .jxl .jp2 .dng .ora .svg .pdf".split()
+)
+"""Names taken for pictures when a folder is read. What is in them is decided by content."""
+
+
+def find_photos(paths: Iterable[Path | str]) -> Iterator[tuple[Path, PhotoGone | None]]:
+    """Yield every photo below `paths` in a steady order: as given, folders by name, hidden ones left out.
+
+    A file named outright is always yielded. A path that is not there, or a folder that cannot be
+    read, is yielded with its error, and the walk goes on.
+    """
+    for given in map(Path, paths):
+        if given.is_dir():
+            yield from _walk(given)
+        elif given.exists():
+            yield given, None
+        else:
+            yield (
+                given,
+                PhotoGone(
+                    str(given),
+                    expected="a file or a folder",
+                    found="nothing there",
+                    remedy="Check the path; is its drive connected?",
+                ),
+            )
+
+
+def _walk(folder: Path) -> Iterator[tuple[Path, PhotoGone | None]]:
+    try:
+        with os.scandir(folder) as entries:
+            found = sorted(entries, key=lambda entry: entry.name)
+    except OSError as error:
+        yield (
+            folder,
+            PhotoGone(
+                str(folder),
+                expected="a folder that can be read",
+                found=(error.strerror or "an error").lower(),
+                remedy="Bring the folder back, or check its permissions.",
+            ),
+        )
+        return
+    for entry in found:
+        if entry.name.startswith("."):
+            continue
+        if entry.is_dir(follow_symlinks=False):
+            yield from _walk(Path(entry.path))
+        elif Path(entry.name).suffix.lower() in EXTENSIONS and entry.is_file():
+            yield Path(entry.path), None

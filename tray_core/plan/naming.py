@@ -1,0 +1,108 @@
+"""File names and subfolders from patterns and a photo's facts."""
+
+from __future__ import annotations
+
+import datetime as dt
+import math
+import re
+import unicodedata
+from collections.abc import Mapping
+from pathlib import PurePath
+
+from tray_core.recipe.pattern import parse_pattern
+
+MAX_NAME = 180
+"""Bytes of a name without its extension; file systems hold 255, temporary names want some of it."""
+
+_UNSAFE = re.compile(r'[/\\:*?"<>|\x00-\x1f\x7f]+')
+_RESERVED = re.compile(r"(?:con|prn|aux|nul|com\d|lpt\d)(?:\..*)?", re.IGNORECASE)
+
+Field = str | int | dt.datetime
+
+
+def fields_of(
+    path: str, *, recipe: str, n: int, width: int, height: int, date: dt.datetime | None, tray: str
+) -> dict[str, Field]:
+    """The values of all pattern fields for one rendition. width, height: of the rendition, in pixels."""
+    common = math.gcd(width, height)
+    return {
+        "stem": PurePath(path).stem,
+        "recipe": recipe,
+        "n": n,
+        "width": width,
+        "height": height,
+        "ratio": f"{width // common}x{height // common}",
+        "date": date or dt.datetime(1970, 1, 1),
+        "tray": tray,
+        "folder": PurePath(path).parent.name,
+    }
+
+
+def safe_text(text: str) -> str:
+    """`text` as part of a file name on every usual file system: NFC, unsafe characters as hyphens."""
+    return _UNSAFE.sub("-", unicodedata.normalize("NFC", text))
+
+
+def _finished(text: str) -> str:
+    """A whole name or folder: no dots or spaces at its ends, not reserved, not too long, not empty."""
+    text = text.strip(" .")
+    while len(text.encode()) > MAX_NAME:
+        text = text[:-1].rstrip(" .")
+    if _RESERVED.fullmatch(text):
+        text = f"_{text}"
+    return text or "untitled"
+
+
+def _filled(pattern: str, fields: Mapping[str, Field]) -> str:
+    pieces = []
+    for literal, field, spec in parse_pattern(pattern):
+        pieces.append(literal)
+        if field is not None:
+            value = fields[field]
+            if isinstance(value, dt.datetime):
+                spec = spec or "%Y-%m-%d"
+            pieces.append(safe_text(format(value, spec)))
+    return "".join(pieces)
+
+
+def file_stem(pattern: str, fields: Mapping[str, Field]) -> str:
+    """The file's name without its extension, safe on every usual file system."""
+    return _finished(_filled(pattern, fields))
+
+
+def subfolder(pattern: str, fields: Mapping[str, Field]) -> str:
+    """The folder below the output root, with slashes between its levels; "" for the root itself.
+
+    Levels come from the pattern alone: a slash or dots in a field's value never make one.
+    """
+    levels = (_finished(_filled(level, fields)) for level in pattern.split("/") if level.strip())
+    return "/".join(levels)
+
+
+def numbered(stem: str, number: int) -> str:
+    """The same name with a number behind it: "dial", 2 -> "dial-2"."""
+    return f"{stem}-{number}"
+
+
+class Names:
+    """Names given so far in one run; a name that was given before gets the next free number.
+
+    Names that differ in letter case only count as the same: many file systems think so.
+    """
+
+    def __init__(self) -> None:
+        self._given: set[str] = set()
+        self._next: dict[str, int] = {}
+
+    def give(self, folder: str, stem: str, extension: str) -> tuple[str, bool]:
+        """Return (file name, whether it had to be numbered)."""
+        key = f"{folder}/{stem}.{extension}".casefold()
+        if key not in self._given:
+            self._given.add(key)
+            return f"{stem}.{extension}", False
+        number = self._next.get(key, 2)
+        while (tried := f"{folder}/{numbered(stem, number)}.{extension}".casefold()) in self._given:
+            number += 1
+        self._given.add(tried)
+        self._next[key] = number + 1
+        return f"{numbered(stem, number)}.{extension}", True

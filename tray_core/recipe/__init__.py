@@ -1,0 +1,17 @@
+"""Recipes: the reusable description of one kind of rendition."""
+
+from tray_core.recipe.model import Recipe, recipe_schema
+from tray_core.recipe.reading import RecipeProblems, check_recipe, read_recipe_file, read_recipe_text
+from tray_core.recipe.sentence import Phrase, describe, headline
+
+__all__ = [
+    "Phrase",
+    "Recipe",
+    "RecipeProblems",
+    "check_recipe",
+    "describe",
+    "headline",
+    "read_recipe_file",
+    "read_recipe_text",
+    "recipe_schema",
+]

@@ -1,0 +1,131 @@
+"""Reading recipes: from a file, from text, from plain JSON values; every problem named by its path."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+from pydantic_core import ErrorDetails
+
+from tray_core.errors import RecipeError
+from tray_core.recipe.model import FORMAT, VERSION, Recipe
+
+_TAGS = frozenset(("long-edge", "short-edge", "width", "height", "box", "jpeg", "png"))
+
+
+class RecipeProblems(RecipeError):
+    """All that is wrong with one recipe; it reads as its first problem."""
+
+    problems: tuple[RecipeError, ...] = ()
+
+    @classmethod
+    def of(cls, problems: list[RecipeError]) -> RecipeProblems:
+        first = problems[0]
+        error = cls(first.subject, expected=first.expected, found=first.found, remedy=first.remedy)
+        error.problems = tuple(problems)
+        return error
+
+
+def read_recipe_file(path: Path | str) -> Recipe:
+    """Read and check the recipe file at `path`. RecipeProblems names file and JSON path."""
+    path = Path(path)
+    try:
+        text = path.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        found = error.strerror if isinstance(error, OSError) else "data that is not UTF-8 text"
+        problem = RecipeError(
+            str(path),
+            expected="a recipe file",
+            found=(found or "an error").lower(),
+            remedy="Check the path and the file.",
+        )
+        raise RecipeProblems.of([problem]) from error
+    recipe = read_recipe_text(text, source=str(path))
+    return recipe if recipe.title else recipe.model_copy(update={"title": path.stem})
+
+
+def read_recipe_text(text: str, source: str = "recipe") -> Recipe:
+    """Read a recipe from JSON text."""
+    try:
+        data = json.loads(text, object_pairs_hook=_object)
+    except (ValueError, RecursionError) as error:
+        problem = RecipeError(source, expected="JSON", found=str(error), remedy="Mend the file at that place.")
+        raise RecipeProblems.of([problem]) from error
+    return check_recipe(data, source)
+
+
+def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """A JSON object; a key written twice is an error, with one exception.
+
+    Recipes are also written with "name" twice: once as the recipe's title, a text, and once as the
+    station. The two cannot be mistaken for each other, so the text is read as the title.
+    """
+    found: dict[str, Any] = {}
+    for key, value in pairs:
+        if key == "name" and isinstance(value, str) and any(k == key and isinstance(v, dict) for k, v in pairs):
+            key = "title"
+        if key in found:
+            raise ValueError(f"the key {key!r} stands twice in one object")
+        found[key] = value
+    return found
+
+
+def check_recipe(data: Any, source: str = "") -> Recipe:
+    """Make a recipe of plain JSON values, or raise RecipeProblems with every problem in it."""
+    lead = f"{source}: " if source else ""
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        found = repr(data.get("format")) if isinstance(data, dict) else f"a {type(data).__name__}"
+        problem = RecipeError(
+            f"{lead}format",
+            expected=f"{FORMAT!r}",
+            found=found if found != "None" else "nothing",
+            remedy="Is this a recipe file?",
+        )
+        raise RecipeProblems.of([problem])
+    version = data.get("version")
+    if isinstance(version, int) and version > VERSION:
+        problem = RecipeError(
+            f"{lead}version",
+            expected=f"at most {VERSION}",
+            found=str(version),
+            remedy="The recipe was written by a newer version of the product; update this one.",
+        )
+        raise RecipeProblems.of([problem])
+    try:
+        return Recipe.model_validate(data)
+    except ValidationError as error:
+        raise RecipeProblems.of([_problem(lead, details) for details in error.errors()]) from error
+
+
+def _problem(lead: str, details: ErrorDetails) -> RecipeError:
+    steps = [str(step) for step in details["loc"]]
+    # A choice between kinds of one station puts the kind's name into the path; the JSON has no such step.
+    path = ".".join(step for i, step in enumerate(steps) if not (i == 1 and step in _TAGS and len(steps) > 2))
+    context = details.get("ctx", {})
+    found = "nothing" if details["type"] == "missing" else repr(details["input"])[:80]
+    expected, remedy = details["msg"][:1].lower() + details["msg"][1:], "Correct the value."
+    match details["type"]:
+        case "extra_forbidden":
+            expected, found = "only known keys", f"an unknown key {steps[-1]!r}"
+            remedy = "Remove it, or check its spelling."
+        case "missing":
+            expected, remedy = "a value", "Add it."
+        case "union_tag_invalid":
+            tag = str(context.get("discriminator", "")).strip("'")
+            path, found = f"{path}.{tag}", repr(context.get("tag"))
+            expected = f"one of {context.get('expected_tags')}"
+        case "union_tag_not_found":
+            tag = str(context.get("discriminator", "")).strip("'")
+            path, found, expected, remedy = f"{path}.{tag}", "nothing", "a value", "Add it."
+        case "value_error":
+            expected, found = "a pattern that can be used", str(context.get("error"))
+            remedy = "Correct the pattern."
+        case "model_type" | "dict_type" | "model_attributes_type":
+            expected, remedy = "an object", "Write it as { ... }."
+        case "literal_error":
+            expected = f"{context.get('expected')}"
+        case _:
+            expected = expected.removeprefix("input should be ")
+    return RecipeError(f"{lead}{path}", expected=expected, found=found, remedy=remedy)
