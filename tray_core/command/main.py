@@ -116,7 +116,10 @@ def _render(arguments: argparse.Namespace) -> int:
         done += 1
         failed += outcome.status == "failed"
         _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
-    _tell(f"{photos.count} photos, {done - failed} renditions made or kept, {failed + photos.failed * len(recipes)} failed")
+    _tell(
+        f"{photos.count} photos, {done - failed} renditions made or kept, "
+        f"{failed + photos.failed * len(recipes)} failed"
+    )
     return SOME_FAILED if failed or photos.failed else ALL_MADE
 
 

@@ -14,7 +14,7 @@ import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
-from tray_core.errors import UnknownFormat
+from tray_core.errors import PhotoError, UnknownFormat
 from tray_core.line.picture import Picture
 from tray_core.photo.facts import PhotoFacts, damaged
 from tray_core.photo.jpeg_end import END, ends_early
@@ -58,7 +58,9 @@ def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
                     picture = _decode_pillow(data, facts.icc)
                 case other:
                     raise UnknownFormat(facts.path, expected="a format that is read", found=other, remedy="Convert it.")
-    except (ValueError, OSError, RuntimeError, SyntaxError, IndexError, KeyError, MemoryError) as error:
+    except PhotoError:
+        raise
+    except Exception as error:  # the one boundary to foreign decoders, which raise anything
         raise damaged(facts.path, facts.format, str(error)) from error
     return _upright(picture, facts.orientation)
 
@@ -93,6 +95,8 @@ def _decode_tiff(facts: PhotoFacts, data: bytes) -> Picture:
         if pixels.ndim == 3 and page.planarconfig == 2:
             pixels = np.moveaxis(pixels, 0, -1)
         if photometric == "PALETTE":
+            if page.colormap is None:
+                raise ValueError("a palette picture without its palette")
             pixels = page.colormap.T[pixels]
         elif photometric == "MINISWHITE":
             pixels = np.iinfo(pixels.dtype).max - pixels if pixels.dtype.kind == "u" else ~pixels
@@ -142,15 +146,15 @@ def _upright(picture: Picture, orientation: int) -> Picture:
         # 2 and 4 mirror; 5 and 7 mirror along a diagonal, which is a transposition.
         match orientation:
             case 2:
-                pixels = cv2.flip(pixels, 1)  # type: ignore[assignment]
+                pixels = cv2.flip(pixels, 1)
             case 4:
-                pixels = cv2.flip(pixels, 0)  # type: ignore[assignment]
+                pixels = cv2.flip(pixels, 0)
             case 5:
-                pixels = cv2.transpose(pixels)  # type: ignore[assignment]
+                pixels = cv2.transpose(pixels)
             case 7:
-                pixels = cv2.rotate(cv2.transpose(pixels), cv2.ROTATE_180)  # type: ignore[assignment]
+                pixels = cv2.rotate(cv2.transpose(pixels), cv2.ROTATE_180)
     elif orientation in _ROTATIONS:
-        pixels = cv2.rotate(pixels, _ROTATIONS[orientation])  # type: ignore[assignment]
+        pixels = cv2.rotate(pixels, _ROTATIONS[orientation])
     else:
         return picture
     return Picture(pixels, picture.space, picture.alpha, picture.icc)

@@ -26,7 +26,8 @@ def encode(picture: Picture, file: JpegFile | PngFile) -> bytes:
     try:
         if isinstance(file, JpegFile):
             return _encode_jpeg(picture, file.quality)
-        return _with_png_profile(imagecodecs.png_encode(np.ascontiguousarray(picture.pixels), level=6), picture.icc)
+        data = imagecodecs.png_encode(np.ascontiguousarray(picture.pixels), level=6)
+        return _with_png_profile(bytes(data), picture.icc)
     except (ValueError, RuntimeError, MemoryError) as error:
         raise LineError(
             file.format.upper(),
@@ -70,7 +71,6 @@ def _with_jpeg_profile(data: bytes, icc: bytes | None) -> bytes:
 
 def _with_png_profile(data: bytes, icc: bytes | None) -> bytes:
     """Put `icc` into an iCCP chunk behind IHDR (PNG specification, 11.3.2.3)."""
-    data = bytes(data)
     if icc is None:
         return data
     body = b"iCCP" + b"ICC profile\0\0" + zlib.compress(icc, 9)

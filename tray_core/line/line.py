@@ -133,10 +133,13 @@ def _make(
     except TrayError as error:
         return Outcome(plan=plan, status="failed", error=error)
     except MemoryError:
-        error = TrayError(
-            facts.path, expected="enough memory", found="too little of it", remedy="Close other programs, or use fewer workers."
+        short = TrayError(
+            facts.path,
+            expected="enough memory",
+            found="too little of it",
+            remedy="Close other programs, or use fewer workers.",
         )
-        return Outcome(plan=plan, status="failed", error=error)
+        return Outcome(plan=plan, status="failed", error=short)
 
 
 def _notes(facts: PhotoFacts, recipe: Recipe) -> tuple[str, ...]:

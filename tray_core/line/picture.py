@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,8 @@ Pixels8 = NDArray[np.uint8]
 Pixels16 = NDArray[np.uint16]
 """Gamma-encoded values, 0..65535."""
 
-Pixels = NDArray[np.uint8] | NDArray[np.uint16]
+Pixels = NDArray[Any]
+"""Pixels8 or Pixels16; numpy keeps the difference in the dtype."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -50,4 +50,5 @@ def _resize_alpha(pixels: Pixels, width: int, height: int) -> Pixels:
         interpretation="srgb" if pixels.dtype == np.uint8 else "rgb16"
     )
     made = _scaled(image.premultiply(max_alpha=top), width, height).unpremultiply(max_alpha=top).numpy()
-    return np.rint(np.clip(made, 0, top)).astype(pixels.dtype)
+    result: Pixels = np.rint(np.clip(made, 0, top)).astype(pixels.dtype)
+    return result

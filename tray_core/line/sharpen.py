@@ -69,4 +69,4 @@ def _sharpened(strip: Pixels, amount: float, sigma: float, weights: tuple[float,
         change = cv2.merge([change, change, change])
     top = np.iinfo(strip.dtype).max
     depth = cv2.CV_8U if top == 255 else cv2.CV_16U
-    return cv2.add(values, change, dtype=depth)  # type: ignore[return-value]
+    return cv2.add(values, change, dtype=depth)

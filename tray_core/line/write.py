@@ -90,7 +90,7 @@ def _write(data: bytes, target: Path, *, replace: bool) -> bool:
             file.flush()
             os.fsync(file.fileno())
         if replace:
-            os.replace(temporary, target)
+            temporary.replace(target)
             return True
         return _link(temporary, target)
     except OSError as error:
@@ -113,7 +113,7 @@ def _link(temporary: Path, target: Path) -> bool:
             os.close(os.open(target, os.O_CREAT | os.O_EXCL | os.O_WRONLY))
         except FileExistsError:
             return False
-        os.replace(temporary, target)
+        temporary.replace(target)
     return True
 
 

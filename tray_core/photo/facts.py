@@ -27,6 +27,9 @@ _EXIF_IFD, _ORIENTATION, _TAKEN, _CHANGED, _ICC_TAG = 0x8769, 274, 36867, 306, 3
 _MODES = {"L": "grey", "LA": "grey", "1": "grey", "I;16": "grey", "P": "palette", "PA": "palette"}
 
 
+_Bytes = bytes  # PhotoFacts has a field of the type's name
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class PhotoFacts:
     """One photo, as the plan needs to know it.
@@ -50,7 +53,7 @@ class PhotoFacts:
     bytes: int = 0
     taken: dt.datetime | None = None
     modified: dt.datetime | None = None
-    icc: bytes | None = field(default=None, repr=False)
+    icc: _Bytes | None = field(default=None, repr=False)
     ends_early: bool = False
 
     @property
@@ -73,9 +76,7 @@ def read_bytes(path: Path, limits: Limits = DEFAULT_LIMITS) -> bytes:
         with path.open("rb") as file:
             info = os.fstat(file.fileno())
             if not stat.S_ISREG(info.st_mode):
-                raise PhotoGone(
-                    str(path), expected="a file", found="something else", remedy="Choose a picture file."
-                )
+                raise PhotoGone(str(path), expected="a file", found="something else", remedy="Choose a picture file.")
             if info.st_size > limits.bytes:
                 raise PhotoTooLarge(
                     str(path),
@@ -122,7 +123,7 @@ def read_facts(path: Path | str, limits: Limits = DEFAULT_LIMITS, data: bytes | 
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # odd metadata is no reason to refuse the pixels
             facts = _read_tiff(path, data) if kind == "TIFF" else _read_common(path, data, kind)
-    except (OSError, SyntaxError, ValueError, KeyError, IndexError, TypeError, MemoryError) as error:
+    except Exception as error:  # the one boundary to foreign header readers, which raise anything
         raise damaged(path, kind, str(error)) from error
     if facts.width * facts.height > limits.pixels:
         raise PhotoTooLarge(

@@ -9,7 +9,11 @@ from pathlib import Path
 from tray_core.errors import PhotoGone
 
 EXTENSIONS = frozenset(
-    ".jpg .jpeg .jpe .jfif .png .tif .tiff .webp .avif .gif .bmp .heic .heif .jxl .jp2 .dng .ora .svg .pdf".split()
+    f".{name}"
+    for name in (
+        *("jpg", "jpeg", "jpe", "jfif", "png", "tif", "tiff", "webp", "avif", "gif", "bmp"),
+        *("heic", "heif", "jxl", "jp2", "dng", "ora", "svg", "pdf"),
+    )
 )
 """Names taken for pictures when a folder is read. What is in them is decided by content."""
 

@@ -68,8 +68,8 @@ def _xyz(tag: bytes) -> list[float]:
     return [value / 65536 for value in struct.unpack_from(">3i", tag, 8)]
 
 
-def _curve(tag: bytes) -> NDArray[np.float64]:
-    x = np.linspace(0, 1, _STEPS)
+def _curve(tag: bytes, steps: int) -> NDArray[np.float64]:
+    x = np.linspace(0, 1, steps)
     if tag[:4] == b"curv":
         (count,) = struct.unpack_from(">I", tag, 8)
         if count == 0:
@@ -103,10 +103,19 @@ def read_profile(icc: bytes) -> ProfileFacts | None:
         # A profile with a look-up table is converted by its table, whatever matrix it has besides.
         if space == "RGB" and b"rXYZ" in tags and b"A2B0" not in tags:
             matrix = np.array([_xyz(tags[n]) for n in (b"rXYZ", b"gXYZ", b"bXYZ")]).T
-            curves = np.array([_curve(tags[n]) for n in (b"rTRC", b"gTRC", b"bTRC")])
+            curves = np.array([_curve(tags[n], _STEPS) for n in (b"rTRC", b"gTRC", b"bTRC")])
     except (KeyError, IndexError, ValueError, ZeroDivisionError, struct.error):
         return ProfileFacts(description="damaged profile", space=space, colorants=None, curves=None)
     return ProfileFacts(description=description, space=space, colorants=matrix, curves=curves)
+
+
+@functools.lru_cache(maxsize=16)
+def tone_curves(icc: bytes, steps: int) -> NDArray[np.float32]:
+    """The red, green and blue curve of a matrix profile: 3 x steps, from encoded to linear, on [0, 1]."""
+    tags = _tags(icc)
+    curves = np.array([_curve(tags[name], steps) for name in (b"rTRC", b"gTRC", b"bTRC")])
+    made: NDArray[np.float32] = np.clip(curves, 0, 1).astype(np.float32)
+    return made
 
 
 @functools.lru_cache(maxsize=256)
@@ -119,10 +128,7 @@ def same_color(one: bytes, other: bytes) -> bool:
         return False
     assert a.curves is not None and b.curves is not None
     # Half a step at the dark end, where the curve is steepest against the eye, is 1 / (255 * 12.92 * 2).
-    return bool(
-        np.abs(a.colorants - b.colorants).max() < 1e-3 and np.abs(a.curves - b.curves).max() < 1.5e-3
-    )
-
+    return bool(np.abs(a.colorants - b.colorants).max() < 1e-3 and np.abs(a.curves - b.curves).max() < 1.5e-3)
 
 
 # Chromaticities as D50-adapted colorants (Bradford), rounded as profiles do.

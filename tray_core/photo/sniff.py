@@ -35,7 +35,7 @@ def sniff(head: bytes) -> str:
         return "a PDF document"
     if head[:4] == b"PK\x03\x04":
         return "a layered OpenRaster picture" if b"image/openraster" in head[:128] else "a zip archive"
-    if head.startswith(b"\xff\x0a") or head.startswith(b"\0\0\0\x0cJXL "):
+    if head.startswith((b"\xff\x0a", b"\0\0\0\x0cJXL ")):
         return "a JPEG XL picture"
     if head.startswith(b"\0\0\0\x0cjP  "):
         return "a JPEG 2000 picture"

@@ -53,7 +53,7 @@ def _warnings(facts: PhotoFacts, recipe: Recipe, renamed: bool) -> Iterator[Caut
     if would_enlarge(facts.width, facts.height, recipe.size):
         yield Caution(
             "smaller",
-            f"The photo is only {facts.width} × {facts.height}; it is not enlarged. Use a larger original if there is one.",
+            f"The photo is only {facts.width} × {facts.height}; it is not enlarged. Use a larger original if you can.",
         )
     if facts.profile is None and recipe.color is not None:
         yield Caution("no-profile", "The photo has no color profile and is taken as sRGB; check its colors.")

@@ -1,0 +1,51 @@
+"""`python -m bench [--json]`."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+
+from bench.measure import measure
+
+# What was promised: (name, limit, whether larger is better, what it says).
+WANTED = (
+    ("one_recipe_vs_floor", 1.8, False, "one recipe: core / codec floor"),
+    ("five_recipes_vs_floor", None, False, "five recipes: core / codec floor"),
+    ("one_recipe_vs_loop", 3.0, True, "one recipe: Pillow loop / core"),
+    ("five_recipes_vs_loop", 6.0, True, "five recipes: Pillow loop / core"),
+    ("two_workers_vs_one", 1.8, True, "two workers / one (wall time)"),
+    ("peak_mb", 450, False, "peak memory of a process, MB"),
+)
+
+
+def main() -> int:
+    """Measure and print; exit code 1 when a number is not reached."""
+    parser = argparse.ArgumentParser(prog="bench", description="Measure the core in one run.")
+    parser.add_argument("--json", action="store_true", help="one JSON object on standard output")
+    parser.add_argument("--photos", type=int, default=3)
+    parser.add_argument("--rounds", type=int, default=5)
+    given = parser.parse_args()
+    found = measure(given.photos, given.rounds, lambda text: print(f"  {text}", file=sys.stderr, flush=True))
+    if given.json:
+        print(json.dumps({name: round(value, 3) for name, value in found.items()}))
+        return 0
+    print(f"{'CPU ms a photo, 24 megapixels':34}{'one recipe':>12}{'five':>12}")
+    for way, label in (
+        ("floor", "codec floor"),
+        ("core", "core, files to files, with receipts"),
+        ("loop", "Pillow loop"),
+    ):
+        print(f"{label:34.34}{found[way + '_one_ms']:>12.0f}{found[way + '_five_ms']:>12.0f}")
+    print()
+    reached = True
+    for name, limit, larger, label in WANTED:
+        good = limit is None or (found[name] >= limit if larger else found[name] <= limit)
+        reached &= good
+        aim = "" if limit is None else f"{'at least' if larger else 'at most'} {limit:g}"
+        print(f"{label:40}{found[name]:>8.2f}   {aim:14} {'' if good else 'NOT REACHED'}")
+    return 0 if reached else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,105 @@
+"""CPU time a photo and peak memory, each way alternating with the others in one run."""
+
+from __future__ import annotations
+
+import multiprocessing
+import multiprocessing.connection
+import re
+import statistics
+import tempfile
+import time
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from bench import ways
+from bench.pictures import write_pictures
+from tray_core.batch import Workers, tasks_of
+
+Progress = Callable[[str], None]
+
+
+def _cpu(work: Callable[[], object]) -> float:
+    start = time.process_time()
+    work()
+    return time.process_time() - start
+
+
+def _peak(path: str, folder: str, answer: multiprocessing.connection.Connection) -> None:
+    rows = ways.plans([Path(path)], ways.FIVE)
+    for _ in range(3):
+        ways.core(rows[0], Path(folder))
+    # Not ru_maxrss: a started process inherits the peak of the one that started it.
+    status = Path("/proc/self/status").read_text()
+    (kilobytes,) = re.findall(r"VmHWM:\s+(\d+) kB", status)
+    answer.send(int(kilobytes) / 1024)
+
+
+def peak_mb(path: Path, folder: Path) -> float:
+    """Peak resident memory in MB of a fresh process that makes five renditions of a photo three times."""
+    context = multiprocessing.get_context("spawn")
+    here, there = context.Pipe()
+    process = context.Process(target=_peak, args=(str(path), str(folder), there))
+    process.start()
+    answer: float = here.recv()
+    process.join()
+    return answer
+
+
+def _throughput(paths: Sequence[Path], folder: Path, rounds: int) -> float:
+    """How many times faster two warm workers finish the same photos than one; median of the rounds."""
+    rows = [row for _ in range(4) for row in ways.plans(paths, ways.ONE)]
+    ratios = []
+    with Workers(1) as one, Workers(2) as two:
+        for pool in (one, two):  # libraries loaded, files in the cache
+            list(pool.make(tasks_of(rows[: 2 * len(paths)], folder)))
+        for _ in range(rounds):
+            spent = []
+            for pool in (one, two):
+                start = time.perf_counter()
+                list(pool.make(tasks_of(rows, folder)))
+                spent.append(time.perf_counter() - start)
+            ratios.append(spent[0] / spent[1])
+    return statistics.median(ratios)
+
+
+def measure(photos: int = 3, rounds: int = 5, tell: Progress = lambda _: None) -> dict[str, float]:
+    """Run everything; times in CPU milliseconds a photo, ratios, peak in MB.
+
+    Every round takes all ways once, one after the other, and the medians over rounds are compared,
+    so that a busy neighbor slows all of them alike.
+    """
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        tell(f"making {photos} pictures of 24 megapixels")
+        paths = write_pictures(folder, photos)
+        flat = ways.flat_pictures(paths[0], ways.FIVE)
+        one, five = ways.plans(paths, ways.ONE), ways.plans(paths, ways.FIVE)
+        spent: dict[str, list[float]] = {}
+        for turn in range(rounds + 1):
+            tell(f"round {turn} of {rounds}" if turn else "warming up")
+            for path, row, rows in zip(paths, one, five, strict=True):
+                for way, work in (
+                    ("floor_one", lambda path=path: ways.floor(path, ways.ONE, flat)),
+                    ("core_one", lambda row=row: ways.core(row, folder)),
+                    ("loop_one", lambda path=path: ways.loop(path, ways.ONE, folder)),
+                    ("floor_five", lambda path=path: ways.floor(path, ways.FIVE, flat)),
+                    ("core_five", lambda rows=rows: ways.core(rows, folder)),
+                    *([("loop_five", lambda path=path: ways.loop(path, ways.FIVE, folder))] if turn < 3 else []),
+                ):
+                    milliseconds = _cpu(work) * 1000
+                    if turn:
+                        spent.setdefault(way, []).append(milliseconds)
+        ms = {way: statistics.median(times) for way, times in spent.items()}
+        tell("two workers against one")
+        two = _throughput(paths, folder, rounds)
+        tell("peak memory")
+        peak = peak_mb(paths[0], folder)
+    return {
+        **{f"{way}_ms": value for way, value in ms.items()},
+        "one_recipe_vs_floor": ms["core_one"] / ms["floor_one"],
+        "five_recipes_vs_floor": ms["core_five"] / ms["floor_five"],
+        "one_recipe_vs_loop": ms["loop_one"] / ms["core_one"],
+        "five_recipes_vs_loop": ms["loop_five"] / ms["core_five"],
+        "two_workers_vs_one": two,
+        "peak_mb": peak,
+    }

@@ -1,0 +1,83 @@
+"""Pictures and recipes that the tests are made of."""
+
+from __future__ import annotations
+
+import io
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import simplejpeg
+from hypothesis import settings
+from numpy.typing import NDArray
+from PIL import Image
+
+from tray_core.photo import PhotoFacts
+from tray_core.recipe import Recipe, check_recipe
+
+# Machines are noisy; no test here asserts wall time.
+settings.register_profile("upper-tray", deadline=None)
+settings.load_profile("upper-tray")
+
+DEMO = Path(__file__).parents[2] / "demo"
+PHOTOS = DEMO / "photos"
+
+
+def recipe(title: str = "Journal column", **stations: Any) -> Recipe:
+    """The example recipe with some stations replaced; None leaves one out."""
+    data: dict[str, Any] = {
+        "format": "upper-tray/recipe",
+        "version": 1,
+        "title": title,
+        "size": {"by": "long-edge", "pixels": 1600},
+        "sharpen": {"strength": 100},
+        "color": {"profile": "srgb"},
+        "file": {"format": "jpeg", "quality": 84},
+        "name": {"pattern": "{stem}"},
+        "place": {"subfolder": "", "taken": "new-name"},
+    }
+    return check_recipe({key: value for key, value in (data | stations).items() if value is not None})
+
+
+def facts(width: int = 3000, height: int = 2000, path: str = "trays/hall.jpg", **more: Any) -> PhotoFacts:
+    """Facts of a photo that exists in numbers only."""
+    return PhotoFacts(path=path, format="JPEG", width=width, height=height, **({"profile": "sRGB"} | more))
+
+
+def scene(width: int, height: int, seed: int = 1) -> NDArray[np.uint8]:
+    """Smooth shapes with some detail, height x width x 3, 0..255."""
+    random = np.random.default_rng(seed)
+    y, x = np.mgrid[0:height, 0:width].astype(np.float32)
+    made = np.zeros((height, width, 3), np.float32)
+    for channel in range(3):
+        for _ in range(6):
+            fx, fy, phase = random.uniform((-0.2, -0.2, 0), (0.2, 0.2, 6))
+            made[..., channel] += np.sin(x * fx + y * fy + phase)
+    return np.clip(128 + made * 18 + random.normal(0, 2, made.shape), 0, 255).astype(np.uint8)
+
+
+def jpeg(pixels: NDArray[np.uint8], quality: int = 92, **save: Any) -> bytes:
+    """The pixels as a JPEG; with Pillow's saving options where any are given."""
+    if not save:
+        return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(pixels), quality=quality, colorspace="RGB"))
+    file = io.BytesIO()
+    Image.fromarray(pixels).save(file, "JPEG", quality=quality, **save)
+    return file.getvalue()
+
+
+class FolderCase(unittest.TestCase):
+    """A test with an empty folder of its own."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.folder = Path(holder.name)
+
+    def write(self, name: str, data: bytes) -> Path:
+        path = self.folder / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(data)
+        return path

@@ -1,0 +1,34 @@
+"""What the core may import, and what it offers."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+import tray_core
+
+ROOT = Path(__file__).parents[2]
+
+
+class Bounds(unittest.TestCase):
+    def test_core_knows_neither_django_nor_the_server(self) -> None:
+        code = (
+            "import sys, pkgutil, importlib, tray_core\n"
+            "for m in pkgutil.walk_packages(tray_core.__path__, 'tray_core.'):\n"
+            "    if '.tests' not in m.name and not m.name.endswith('__main__'): importlib.import_module(m.name)\n"
+            "print(sorted(n for n in sys.modules if n.split('.')[0] in ('django', 'server', 'psycopg', 'ninja')))"
+        )
+        done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True)
+        self.assertEqual(done.stdout.strip(), "[]")
+
+    def test_planning_loads_no_imaging_library(self) -> None:
+        code = "import sys, tray_core; print([n for n in ('cv2', 'pyvips', 'simplejpeg') if n in sys.modules])"
+        done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True)
+        self.assertEqual(done.stdout.strip(), "[]")
+
+    def test_public_names_are_there(self) -> None:
+        self.assertEqual(tray_core.__all__, sorted(tray_core.__all__))
+        for name in tray_core.__all__:
+            self.assertTrue(getattr(tray_core, name).__doc__ or name == "DEFAULT_LIMITS", name)

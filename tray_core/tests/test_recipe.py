@@ -1,0 +1,117 @@
+"""Recipe files: read as people write them, refused by the path of what is wrong."""
+
+from __future__ import annotations
+
+import copy
+import json
+import unittest
+from typing import Any
+
+import jsonschema
+from pydantic import ValidationError
+
+from tray_core.recipe import RecipeProblems, check_recipe, describe, read_recipe_file, read_recipe_text, recipe_schema
+from tray_core.tests.samples import DEMO, FolderCase, recipe
+
+EXAMPLE = """{"format": "upper-tray/recipe", "version": 1, "name": "Journal column",
+ "size": {"by": "long-edge", "pixels": 1600, "enlarge": "never"},
+ "sharpen": {"strength": 100},
+ "color": {"profile": "srgb"},
+ "file": {"format": "jpeg", "quality": 84},
+ "name": {"pattern": "{stem}-{n:03}"},
+ "place": {"subfolder": "{recipe}", "taken": "new-name"}}"""
+
+
+class Reading(FolderCase):
+    def test_example_with_its_name_as_title_and_station(self) -> None:
+        made = read_recipe_text(EXAMPLE)
+        self.assertEqual(made.title, "Journal column")
+        self.assertEqual(made.name.pattern, "{stem}-{n:03}")
+        self.assertEqual(check_recipe(made.to_json()), made)
+
+    def test_the_order_of_the_two_names_does_not_matter(self) -> None:
+        pairs = '"name": {"pattern": "{stem}"}, "name": "Later"'
+        made = read_recipe_text(
+            EXAMPLE.replace('"name": "Journal column",', "").replace('"name": {"pattern": "{stem}-{n:03}"}', pairs)
+        )
+        self.assertEqual((made.title, made.name.pattern), ("Later", "{stem}"))
+
+    def test_without_a_title_the_file_names_it(self) -> None:
+        data = json.loads(EXAMPLE)  # a plain reader keeps the last of the two names
+        path = self.write("hall-banner.json", json.dumps(data).encode())
+        self.assertEqual(read_recipe_file(path).title, "hall-banner")
+
+    def test_twice_written_key_is_refused(self) -> None:
+        with self.assertRaisesRegex(RecipeProblems, "'sharpen' stands twice"):
+            read_recipe_text(EXAMPLE.replace('"color"', '"sharpen": {"strength": 0}, "color"'))
+
+    def test_frozen(self) -> None:
+        with self.assertRaises(ValidationError):
+            recipe().title = "other"  # type: ignore[misc]
+
+
+class Refusing(unittest.TestCase):
+    def test_each_problem_by_its_path(self) -> None:
+        cases: tuple[tuple[dict[str, Any], str, str], ...] = (
+            ({"size": {"by": "long-edge", "pixels": 0}}, "size.pixels", "0"),
+            ({"size": {"by": "long-edge", "pixels": 1e9}}, "size.pixels", "1000000000.0"),
+            ({"size": {"by": "diagonal", "pixels": 9}}, "size.by", "'diagonal'"),
+            ({"size": {"by": "box", "width": 9}}, "size.height", "nothing"),
+            ({"sharpen": {"strength": 201}}, "sharpen.strength", "201"),
+            ({"sharpen": {"strenght": 20, "strength": 1}}, "sharpen.strenght", "an unknown key 'strenght'"),
+            ({"file": {"format": "jpeg", "quality": "84"}}, "file.quality", "'84'"),
+            ({"file": {"format": "png", "quality": 84}}, "file.quality", "an unknown key 'quality'"),
+            ({"color": {"profile": "p9"}}, "color.profile", "'p9'"),
+            ({"place": {"taken": "burn"}}, "place.taken", "'burn'"),
+            ({"name": "dial"}, "name", "'dial'"),
+            ({"frmae": {}}, "frmae", "an unknown key 'frmae'"),
+        )
+        for change, subject, found in cases:
+            data = copy.deepcopy(recipe().to_json()) | change
+            with self.subTest(subject), self.assertRaises(RecipeProblems) as caught:
+                check_recipe(data)
+            self.assertEqual([p.subject for p in caught.exception.problems], [subject])
+            self.assertEqual(caught.exception.found, found)
+
+    def test_all_problems_at_once(self) -> None:
+        data = recipe().to_json() | {"sharpen": {"strength": -1}, "extra": 1}
+        with self.assertRaises(RecipeProblems) as caught:
+            check_recipe(data)
+        self.assertEqual({p.subject for p in caught.exception.problems}, {"sharpen.strength", "extra"})
+
+    def test_other_files_and_later_versions(self) -> None:
+        for data in ([], {}, {"format": "other/thing"}, 7):
+            with self.assertRaisesRegex(RecipeProblems, "format: expected 'upper-tray/recipe'"):
+                check_recipe(data)
+        with self.assertRaisesRegex(RecipeProblems, "newer version"):
+            check_recipe(recipe().to_json() | {"version": 2})
+
+
+class Schema(unittest.TestCase):
+    def test_schema_and_reader_agree(self) -> None:
+        schema = recipe_schema()
+        jsonschema.Draft202012Validator.check_schema(schema)
+        jsonschema.validate(json.loads(EXAMPLE), schema)
+        for path in sorted((DEMO / "recipes").glob("*.json")):
+            jsonschema.validate(json.loads(path.read_text()), schema)
+            self.assertEqual(read_recipe_file(path).to_json(), json.loads(path.read_text()), path.name)
+        with self.assertRaises(jsonschema.ValidationError):
+            jsonschema.validate(recipe().to_json() | {"zap": 1}, schema)
+
+
+class Sentence(unittest.TestCase):
+    def said(self, **stations: Any) -> str:
+        return "".join(phrase.text for phrase in describe(recipe(**stations)))
+
+    def test_says_what_the_recipe_does(self) -> None:
+        self.assertEqual(
+            self.said(place={"subfolder": "{recipe}"}),
+            "Each photo keeps its shape; it is made 1600 px on the long edge, never enlarged; sharpened for screen "
+            "at 100 %; turned into sRGB and saved as JPEG at quality 84, without metadata, as {stem}, in {recipe}; "
+            "a taken name gets a number.",
+        )
+        self.assertEqual(
+            self.said(size=None, sharpen=None, color=None, file={"format": "png"}, place={"to": "download"}),
+            "Each photo keeps its shape and its own size; not sharpened; kept in its own color space and saved as "
+            "PNG, without metadata, as {stem}, to be downloaded.",
+        )
