@@ -15,7 +15,7 @@ from tray_core.line.encode import encode
 from tray_core.line.picture import Picture
 from tray_core.line.resize import resize
 from tray_core.line.sharpen import sharpen
-from tray_core.line.write import FileId, put
+from tray_core.line.write import Claims, FileId, put
 from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.plan.planning import Plan
@@ -81,13 +81,13 @@ def make_renditions(
     *,
     originals: Collection[FileId] = (),
     limits: Limits = DEFAULT_LIMITS,
-    reserve: Callable[[Plan, Path], bool] | None = None,
+    claims: Callable[[Plan], Claims] = lambda plan: Claims(),
     stopped: Callable[[], bool] = lambda: False,
 ) -> Iterator[Outcome]:
     """Make every planned rendition of the photo at `path`, largest first, each into its folder.
 
     plans, folders: in step; a folder is where the plan's own subfolder begins. originals: files that
-    must not be replaced. reserve: see `tray_core.line.write.put`. stopped: asked before every
+    must not be replaced. claims: the claims of each rendition. stopped: asked before every
     rendition; once it says yes, the rest is left undone and not yielded.
     Yields an Outcome each; an error in one rendition leaves the others alone, an error in the photo
     fails them all. Nothing is raised for bad input.
@@ -104,7 +104,7 @@ def make_renditions(
     for plan, folder in sorted(zip(plans, folders, strict=True), key=lambda pair: -pair[0].width * pair[0].height):
         if stopped():
             return
-        yield _make(facts, picture, plan, folder, originals, reserve)
+        yield _make(facts, picture, plan, folder, originals, claims(plan))
 
 
 def _make(
@@ -113,7 +113,7 @@ def _make(
     plan: Plan,
     folder: Path,
     originals: Collection[FileId],
-    reserve: Callable[[Plan, Path], bool] | None,
+    claims: Claims,
 ) -> Outcome:
     recipe = plan.recipe
     try:
@@ -124,7 +124,7 @@ def _make(
             plan.name,
             recipe.place.taken,
             originals,
-            (lambda target: reserve(plan, target)) if reserve else None,
+            claims,
         )
         if path is None:
             return Outcome(plan=plan, status="skipped")

@@ -80,7 +80,8 @@ class Refusing(unittest.TestCase):
         self.assertEqual({p.subject for p in caught.exception.problems}, {"sharpen.strength", "extra"})
 
     def test_other_files_and_later_versions(self) -> None:
-        for data in ([], {}, {"format": "other/thing"}, 7):
+        others: tuple[Any, ...] = ([], {}, {"format": "other/thing"}, 7)
+        for data in others:
             with self.assertRaisesRegex(RecipeProblems, "format: expected 'upper-tray/recipe'"):
                 check_recipe(data)
         with self.assertRaisesRegex(RecipeProblems, "newer version"):

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import errno
 import os
+import subprocess
+import sys
 import unittest
 from pathlib import Path
 from unittest import mock
 
 from tray_core.errors import PlaceError, TargetIsSource
-from tray_core.line.write import file_id, put
+from tray_core.line.write import Claims, file_id, put
 from tray_core.tests.samples import FolderCase
 
 
@@ -51,32 +53,54 @@ class Put(FolderCase):
     def test_name_taken_by_another_program_in_the_last_moment(self) -> None:
         real = os.link
 
-        def late(source: Path, target: Path) -> None:
-            if not target.exists():
+        def late(source: object, target: Path, **more: object) -> None:
+            if target.name == "dial.jpg":
                 target.write_bytes(b"theirs")
-            real(source, target)
+            real(source, target, **more)  # type: ignore[arg-type]
 
-        for taken, wanted in (("new-name", "dial-2.jpg"), ("keep", None)):
-            with mock.patch("tray_core.line.write.os.link", side_effect=[FileExistsError(), None]):
-                made = self.put(taken=taken)
+        for taken, wanted in (("new-name", "dial-2.jpg"), ("keep", None), ("replace", "dial.jpg")):
+            with mock.patch("tray_core.line.write.os.link", side_effect=late):
+                made = self.put(b"ours", taken)
             self.assertEqual(made.name if made else None, wanted)
-        with mock.patch("tray_core.line.write.os.link", side_effect=late):
-            self.assertEqual(self.put(b"ours", "replace"), self.folder / "dial.jpg")
-        self.assertEqual((self.folder / "dial.jpg").read_bytes(), b"ours")
+            self.assertEqual((self.folder / "dial.jpg").read_bytes(), b"ours" if taken == "replace" else b"theirs")
+            (self.folder / "dial.jpg").unlink()
 
-    def test_file_systems_without_hard_links(self) -> None:
+    def test_file_systems_without_nameless_files_and_without_hard_links(self) -> None:
+        named = mock.patch(
+            "tray_core.line.write._temporary", lambda part: (os.open(part, os.O_CREAT | os.O_RDWR), True)
+        )
         refused = OSError(errno.EPERM, "Operation not permitted")
-        with mock.patch("tray_core.line.write.os.link", side_effect=refused):
+        with named:
             self.assertEqual(self.put(b"one"), self.folder / "dial.jpg")
             self.assertEqual(self.put(b"two"), self.folder / "dial-2.jpg")
-        self.assertEqual((self.folder / "dial.jpg").read_bytes(), b"one")
+            self.assertEqual(self.put(b"three", "replace"), self.folder / "dial.jpg")
+            with mock.patch("tray_core.line.write.os.link", side_effect=refused):
+                self.assertEqual(self.put(b"four"), self.folder / "dial-3.jpg")
+                self.assertIsNone(self.put(b"five", "keep"))
+        found = {path.name: path.read_bytes() for path in self.folder.iterdir()}
+        self.assertEqual(found, {"dial.jpg": b"three", "dial-2.jpg": b"two", "dial-3.jpg": b"four"})
 
-    def test_reserved_path_is_written_again(self) -> None:
-        mine = self.folder / "dial-2.jpg"
+    def test_made_again_after_its_maker_died(self) -> None:
+        """Killed after the file appeared and before anyone heard of it: the second try gets the same path."""
+        claimed: list[tuple[Path, tuple[int, int]]] = []
         self.put(b"theirs")
-        self.put(b"half of an earlier try")
-        self.assertEqual(self.put(b"whole", reserve=lambda path: path == mine), mine)
-        self.assertEqual(mine.read_bytes(), b"whole")
+        first = self.put(b"ours", claims=Claims(claim=lambda *claim: claimed.append(claim)))
+        self.assertEqual(claimed, [(first, file_id(self.folder / "dial-2.jpg"))])
+        self.assertEqual(self.put(b"ours", claims=Claims(earlier=claimed[0][1])), first)
+        self.assertEqual(len(list(self.folder.iterdir())), 2)
+        self.assertEqual((self.folder / "dial.jpg").read_bytes(), b"theirs")
+
+    def test_killed_while_writing_leaves_nothing(self) -> None:
+        code = (
+            "import os, sys; from pathlib import Path; from tray_core.line.write import Claims, put\n"
+            "claims = Claims(claim=lambda *_: os.kill(os.getpid(), 9))\n"
+            "put(b'x' * 9999, Path(sys.argv[1]), 'dial.jpg', 'new-name', (), claims)"
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", code, str(self.folder)], check=False, cwd=Path(__file__).parents[2]
+        )
+        self.assertEqual(done.returncode, -9)
+        self.assertEqual(list(self.folder.iterdir()), [])
 
     @unittest.skipIf(os.geteuid() == 0, "root may write everywhere")
     def test_folder_that_may_not_be_written(self) -> None:
