@@ -59,6 +59,10 @@ class PhotoTooLarge(PhotoError):
     """More pixels or bytes than the limits allow."""
 
 
+class PhotoChanged(PhotoError):
+    """The file is no longer what was planned for."""
+
+
 class RecipeError(TrayError):
     """A recipe that cannot be used; the subject is the path in its JSON."""
 

@@ -1,5 +1,6 @@
 """The line: from a photo's bytes through the stations to finished files."""
 
-from tray_core.line.line import ENGINE, Outcome, content_digest, fingerprint, make_renditions, work
+from tray_core.line.line import Outcome, make_renditions, work
+from tray_core.line.preview import preview, working_copy
 
-__all__ = ["ENGINE", "Outcome", "content_digest", "fingerprint", "make_renditions", "work"]
+__all__ = ["Outcome", "make_renditions", "preview", "work", "working_copy"]

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-from tray_core.errors import PhotoError, TrayError
+from tray_core.errors import PhotoChanged, PhotoError, TrayError
 from tray_core.line.color import flatten, needs_conversion, to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
@@ -22,9 +21,6 @@ from tray_core.plan.planning import Plan
 from tray_core.receipt import Receipt, read_receipt
 from tray_core.recipe.model import Recipe
 
-ENGINE = "1"
-"""Raised whenever the same recipe would make other bytes."""
-
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Outcome:
@@ -35,21 +31,6 @@ class Outcome:
     path: Path | None = None
     receipt: Receipt | None = None
     error: TrayError | None = None
-
-
-def fingerprint(content: str, recipe: Recipe) -> str:
-    """What decides the pixels and bytes of a rendition: same fingerprint, nothing to do.
-
-    content: the digest of the photo's bytes. Name and place are left out: they decide where the
-    rendition lies, not what it is.
-    """
-    made_by = recipe.model_dump_json(include={"size", "sharpen", "color", "file"})
-    return hashlib.blake2b(f"{ENGINE}\n{content}\n{made_by}".encode(), digest_size=16).hexdigest()
-
-
-def content_digest(data: bytes) -> str:
-    """The digest of a photo's bytes."""
-    return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 
 def work(picture: Picture, recipe: Recipe, width: int, height: int) -> Picture:
@@ -95,6 +76,7 @@ def make_renditions(
     try:
         data = read_bytes(Path(path), limits)
         facts = read_facts(path, limits, data)
+        _check_unchanged(facts, plans)
         wanted = max(plan.width for plan in plans), max(plan.height for plan in plans)
         picture = decode(facts, data, wanted)
     except PhotoError as error:
@@ -105,6 +87,17 @@ def make_renditions(
         if stopped():
             return
         yield _make(facts, picture, plan, folder, originals, claims(plan))
+
+
+def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
+    for plan in plans:
+        if plan.source not in (None, (facts.width, facts.height)):
+            raise PhotoChanged(
+                facts.path,
+                expected="the photo that was planned for, {} × {}".format(*plan.source or ()),
+                found=f"one of {facts.width} × {facts.height}",
+                remedy="Let the folder be read again, look at the board, then make it.",
+            )
 
 
 def _make(

@@ -27,7 +27,10 @@ class Caution:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Plan:
-    """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself."""
+    """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself.
+
+    source: (width, height) of the upright photo that this was planned for, where that is known.
+    """
 
     photo: str
     recipe: Recipe
@@ -37,6 +40,7 @@ class Plan:
     name: str
     folder: str
     warnings: tuple[Caution, ...] = ()
+    source: tuple[int, int] | None = None
 
     @property
     def format(self) -> str:
@@ -96,6 +100,7 @@ def plan_rendition(facts: PhotoFacts, recipe: Recipe, n: int, names: Names, tray
         name=name,
         folder=folder,
         warnings=tuple(_warnings(facts, recipe, renamed)),
+        source=(facts.width, facts.height),
     )
 
 

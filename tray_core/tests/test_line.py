@@ -12,7 +12,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
-from tray_core.line import Outcome, fingerprint, line, make_renditions
+from tray_core.fingerprint import fingerprint
+from tray_core.line import Outcome, line, make_renditions
 from tray_core.line.decode import decode, jpeg_scale
 from tray_core.photo import read_facts
 from tray_core.plan import plan_all

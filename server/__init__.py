@@ -1,0 +1,1 @@
+"""What is kept, who may see it, what runs when."""

@@ -1,0 +1,49 @@
+"""The API: session and CSRF for everything; each app's router parses, calls its flows, answers."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import NinjaAPI, Schema
+from ninja.security import django_auth
+
+from server.conf import conf
+from server.problems import tell_problems
+from server.recipes.api import router as recipes
+from server.recipes.drafts import router as drafts
+from server.runs.api import router as runs
+from server.trays.api import roots_router
+from server.trays.api import router as trays
+from server.trays.pictures import router as pictures
+from server.visitors import studio_of
+
+api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+tell_problems(api)
+api.add_router("/roots", roots_router)
+api.add_router("/trays", trays)
+api.add_router("/recipes", recipes)
+api.add_router("/drafts", drafts)
+api.add_router("/pictures", pictures)
+api.add_router("", runs)
+
+
+class MeOut(Schema):
+    user: str
+    studio: str
+    demo: bool
+    upload_bytes: int
+    output: str
+
+
+@api.get("/me", response=MeOut)
+def me(request: HttpRequest) -> MeOut:
+    """Who is signed in, and what the interface needs to know of the settings."""
+    output = str(conf.output_root)
+    base = str(settings.BASE_DIR) + "/"
+    return MeOut(
+        user=request.user.get_username(),
+        studio=studio_of(request).name,
+        demo=conf.demo,
+        upload_bytes=conf.upload_bytes,
+        output=output.removeprefix(base),
+    )

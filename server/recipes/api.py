@@ -1,0 +1,107 @@
+"""Recipes over the API."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+
+from server.recipes import flows
+from server.recipes.models import Recipe, RecipeVersion
+from server.visitors import studio_of
+from tray_core.recipe import describe, headline
+
+router = Router(tags=["recipes"])
+
+
+class PhraseOut(Schema):
+    text: str
+    station: str | None
+
+
+class RecipeOut(Schema):
+    id: int
+    title: str
+    archived: bool
+    version: int
+    version_id: int
+    content: dict[str, Any]
+    size_line: str
+    file_line: str
+    sentence: list[PhraseOut]
+    trays: int
+
+
+class VersionOut(Schema):
+    number: int
+    made: dt.datetime
+    content: dict[str, Any]
+
+
+class RecipeIn(Schema):
+    content: dict[str, Any]
+
+
+class ArchiveIn(Schema):
+    archived: bool
+
+
+def _words(version: RecipeVersion) -> dict[str, Any]:
+    core = version.core()
+    size_line, file_line = headline(core)
+    sentence = [PhraseOut(text=phrase.text, station=phrase.station) for phrase in describe(core)]
+    return {"size_line": size_line, "file_line": file_line, "sentence": sentence}
+
+
+def recipe_out(recipe: Recipe) -> RecipeOut:
+    """A recipe with what it says now."""
+    version = recipe.current
+    assert version is not None, "a recipe is made with its first version"
+    return RecipeOut(
+        id=recipe.pk,
+        title=recipe.title,
+        archived=recipe.archived,
+        version=version.number,
+        version_id=version.pk,
+        content=version.content,
+        trays=recipe.trays.count(),
+        **_words(version),
+    )
+
+
+def _find(request: HttpRequest, number: int) -> Recipe:
+    return get_object_or_404(studio_of(request).recipes.select_related("current"), pk=number)
+
+
+@router.get("", response=list[RecipeOut])
+def list_recipes(request: HttpRequest) -> list[RecipeOut]:
+    return [recipe_out(recipe) for recipe in studio_of(request).recipes.select_related("current")]
+
+
+@router.post("", response=RecipeOut)
+def create_recipe(request: HttpRequest, body: RecipeIn) -> RecipeOut:
+    return recipe_out(flows.create(studio_of(request), request.user, body.content))  # type: ignore[arg-type]
+
+
+@router.get("/{number}", response=RecipeOut)
+def get_recipe(request: HttpRequest, number: int) -> RecipeOut:
+    return recipe_out(_find(request, number))
+
+
+@router.put("/{number}", response=RecipeOut)
+def change_recipe(request: HttpRequest, number: int, body: RecipeIn) -> RecipeOut:
+    return recipe_out(flows.change(_find(request, number), request.user, body.content))  # type: ignore[arg-type]
+
+
+@router.get("/{number}/versions", response=list[VersionOut])
+def list_versions(request: HttpRequest, number: int) -> list[RecipeVersion]:
+    return list(_find(request, number).versions.all()[:200])
+
+
+@router.post("/{number}/archived", response=RecipeOut)
+def archive_recipe(request: HttpRequest, number: int, body: ArchiveIn) -> RecipeOut:
+    flows.archive(_find(request, number), body.archived)
+    return recipe_out(_find(request, number))

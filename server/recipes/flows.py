@@ -1,0 +1,75 @@
+"""What is done with recipes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.db.models import Max
+
+from server.live.hub import hint
+from server.problems import Problem
+from server.recipes.models import Recipe, RecipeVersion
+from server.studios.models import Studio
+from tray_core import Recipe as CoreRecipe
+from tray_core import check_recipe
+from tray_core.recipe import RecipeProblems
+
+
+def checked(content: dict[str, Any]) -> CoreRecipe:
+    """The recipe that `content` describes; Problem (422) names every field that is not right."""
+    try:
+        recipe = check_recipe(content)
+    except RecipeProblems as error:
+        fields = [
+            {"field": each.subject, "expected": each.expected, "found": each.found, "remedy": each.remedy}
+            for each in error.problems
+        ]
+        raise Problem(422, "The recipe is not right", "; ".join(map(str, error.problems)), fields) from error
+    if not recipe.title.strip():
+        wrong = {"field": "title", "expected": "a title", "found": "nothing", "remedy": "Give the recipe a title."}
+        raise Problem(422, "The recipe is not right", "title: expected a title, found nothing.", [wrong])
+    return recipe
+
+
+@transaction.atomic
+def create(studio: Studio, user: AbstractBaseUser | None, content: dict[str, Any]) -> Recipe:
+    """A new recipe with its first version."""
+    core = checked(content)
+    last = studio.recipes.aggregate(last=Max("position"))["last"]
+    recipe = Recipe.objects.create(studio=studio, title=core.title, position=0 if last is None else last + 1)
+    _add_version(recipe, user, core)
+    return recipe
+
+
+@transaction.atomic
+def change(recipe: Recipe, user: AbstractBaseUser | None, content: dict[str, Any]) -> Recipe:
+    """A new version of a recipe, where anything differs from the newest one."""
+    core = checked(content)
+    recipe = Recipe.objects.select_for_update(of=("self",)).select_related("current").get(pk=recipe.pk)
+    if recipe.current is None or recipe.current.content != core.to_json():
+        _add_version(recipe, user, core)
+    return recipe
+
+
+@transaction.atomic
+def archive(recipe: Recipe, archived: bool) -> None:
+    """Put a recipe away, or bring it back; its versions and what was made by it stay."""
+    recipe.archived = archived
+    recipe.save(update_fields=["archived"])
+    hint(recipe.studio_id, "recipe", recipe.pk)
+
+
+def _add_version(recipe: Recipe, user: AbstractBaseUser | None, core: CoreRecipe) -> None:
+    last = recipe.versions.aggregate(last=Max("number"))["last"] or 0
+    by = user if user is not None and user.pk else None
+    recipe.current = RecipeVersion.objects.create(
+        recipe=recipe,
+        number=last + 1,
+        content=core.to_json(),
+        made_by=by,  # type: ignore[misc]
+    )
+    recipe.title = core.title
+    recipe.save(update_fields=["current", "title"])
+    hint(recipe.studio_id, "recipe", recipe.pk)

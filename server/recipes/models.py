@@ -1,0 +1,47 @@
+"""Recipes as they are kept: every change is a version, and versions stay."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from server.studios.models import Studio
+from tray_core import Recipe as CoreRecipe
+from tray_core import check_recipe
+
+
+class Recipe(models.Model):
+    """A recipe of a studio; what it says is in its newest version."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="recipes")
+    title = models.CharField(max_length=80)
+    position = models.PositiveIntegerField(default=0)
+    archived = models.BooleanField(default=False)
+    current = models.ForeignKey("RecipeVersion", on_delete=models.PROTECT, related_name="+", null=True)
+
+    class Meta:
+        ordering = ["position", "id"]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class RecipeVersion(models.Model):
+    """One state of a recipe, as plain JSON; never changed once written."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    content = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["recipe", "number"], name="version_number_in_recipe")]
+
+    def __str__(self) -> str:
+        return f"{self.recipe_id} v{self.number}"
+
+    def core(self) -> CoreRecipe:
+        """The recipe as the core knows it."""
+        return check_recipe(self.content)

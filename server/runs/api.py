@@ -1,0 +1,204 @@
+"""Runs and renditions over the API."""
+
+from __future__ import annotations
+
+import datetime as dt
+from pathlib import Path
+from typing import Any
+
+from django.db.models import BigIntegerField, Count, Max, Q, Sum
+from django.db.models.fields.json import KeyTextTransform
+from django.db.models.functions import Cast
+from django.http import HttpRequest, HttpResponseBase
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema
+
+from server.runs import flows, manifest
+from server.runs.models import Rendition, Run
+from server.streams import stream, stream_file
+from server.trays.api import find_tray
+from server.visitors import studio_of
+from tray_core.plan.naming import safe_text
+
+router = Router(tags=["runs"])
+PAGE = 200
+
+
+class RunIn(Schema):
+    tray: int
+    cells: list[tuple[int, int]] | None = None
+    again: bool = False
+
+
+class CountsOut(Schema):
+    total: int
+    made: int
+    failed: int
+    kept: int
+    stopped: int
+    open: int
+
+
+class RecipeCountsOut(CountsOut):
+    recipe: int
+    title: str
+
+
+class LeftOutOut(Schema):
+    name: str
+    reason: str
+
+
+class RunOut(Schema):
+    id: int
+    tray: int | None
+    tray_name: str
+    started: dt.datetime
+    finished: dt.datetime | None
+    stop_asked: bool
+    counts: CountsOut
+    bytes: int
+    seconds_left: int | None
+
+
+class RunDetailOut(RunOut):
+    recipes: list[RecipeCountsOut]
+    left_out: list[LeftOutOut]
+
+
+class RenditionOut(Schema):
+    id: int
+    photo: int
+    photo_name: str
+    photo_digest: str
+    recipe: int
+    recipe_title: str
+    version: int
+    n: int
+    state: str
+    width: int
+    height: int
+    name: str
+    place: str
+    receipt: dict[str, Any] | None
+    error: str
+
+
+class PageOut(Schema):
+    total: int
+    renditions: list[RenditionOut]
+
+
+_BYTES = Sum(Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField()))
+_COUNTS = {
+    "total": Count("id"),
+    "made": Count("id", filter=Q(state=Rendition.State.MADE)),
+    "failed": Count("id", filter=Q(state=Rendition.State.FAILED)),
+    "kept": Count("id", filter=Q(state=Rendition.State.KEPT)),
+    "stopped": Count("id", filter=Q(state=Rendition.State.STOPPED)),
+    "open": Count("id", filter=Q(state__in=Rendition.OPEN)),
+}
+
+
+def _find_run(request: HttpRequest, number: int) -> Run:
+    return get_object_or_404(studio_of(request).runs, pk=number)
+
+
+def seconds_left(run: Run, total: int, still: int, last: dt.datetime | None) -> int | None:
+    """How long the rest takes at the pace so far; None until there is one."""
+    done = total - still
+    if run.finished or not done or last is None:
+        return None
+    now = timezone.now()
+    # From the start to the newest result, not to now: a long photo must not make the estimate jump.
+    pace = max((last - run.started).total_seconds(), 0.001) / done
+    return max(1, round(pace * still - (now - last).total_seconds()))
+
+
+def _run_out(run: Run) -> dict[str, Any]:
+    found = run.renditions.aggregate(**_COUNTS, bytes=_BYTES, last=Max("finished"))
+    left = seconds_left(run, found["total"], found["open"], found.pop("last"))
+    return {
+        "id": run.pk,
+        "tray": run.tray_id,
+        "tray_name": run.tray_name,
+        "started": run.started,
+        "finished": run.finished,
+        "stop_asked": run.stop_asked,
+        "bytes": found.pop("bytes") or 0,
+        "counts": found,
+        "seconds_left": left,
+    }
+
+
+def _rendition_out(row: Rendition) -> RenditionOut:
+    place = row.version.content["place"]
+    return RenditionOut(
+        id=row.pk,
+        photo=row.photo_id,
+        photo_name=row.photo.name,
+        photo_digest=row.photo.digest,
+        recipe=row.recipe_id,
+        recipe_title=row.recipe.title,
+        version=row.version_id,
+        n=row.n,
+        state=row.state,
+        width=row.width,
+        height=row.height,
+        name=Path(row.path).name if row.path else row.name,
+        place="for download" if place["to"] == "download" else row.folder or "output folder",
+        receipt=row.receipt,
+        error=row.error,
+    )
+
+
+@router.get("/runs", response=list[RunOut])
+def list_runs(request: HttpRequest) -> list[dict[str, Any]]:
+    return [_run_out(run) for run in studio_of(request).runs.all()[:50]]
+
+
+@router.post("/runs", response=RunOut)
+def start_run(request: HttpRequest, body: RunIn) -> dict[str, Any]:
+    chosen = None if body.cells is None else {(photo, recipe) for photo, recipe in body.cells}
+    return _run_out(flows.start_run(find_tray(request, body.tray), chosen, body.again))
+
+
+@router.get("/runs/{number}", response=RunDetailOut)
+def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
+    run = _find_run(request, number)
+    rows = run.renditions.values("recipe", "recipe__title").annotate(**_COUNTS).order_by("recipe__position", "recipe")
+    recipes = [{**row, "title": row["recipe__title"]} for row in rows]
+    return _run_out(run) | {"recipes": recipes, "left_out": run.left_out}
+
+
+@router.post("/runs/{number}/stop", response=RunOut)
+def stop_run(request: HttpRequest, number: int) -> dict[str, Any]:
+    flows.stop_run(_find_run(request, number))
+    return _run_out(_find_run(request, number))
+
+
+@router.get("/runs/{number}/renditions", response=PageOut)
+def list_renditions(request: HttpRequest, number: int, start: int = 0, state: str = "") -> PageOut:
+    rows = _find_run(request, number).renditions.select_related("photo", "recipe", "version")
+    if state:
+        rows = rows.filter(state=state)
+    start = max(0, start)
+    return PageOut(total=rows.count(), renditions=[_rendition_out(row) for row in rows[start : start + PAGE]])
+
+
+@router.get("/runs/{number}/zip")
+def download_zip(request: HttpRequest, number: int) -> HttpResponseBase:
+    """All finished files of the run with a manifest."""
+    run = _find_run(request, number)
+    archive = manifest.archive(run)
+    name = f"{safe_text(run.tray_name)}-{run.started:%Y-%m-%d}-run-{run.pk}.zip"
+    return stream(archive, "application/zip", name, len(archive), download=True)
+
+
+@router.get("/renditions/{number}/file")
+def rendition_file(request: HttpRequest, number: int, download: bool = False) -> HttpResponseBase:
+    """One finished file."""
+    row = get_object_or_404(Rendition, pk=number, run__studio=studio_of(request), state=Rendition.State.MADE)
+    kind = f"image/{(row.receipt or {})['format'].lower()}"
+    return stream_file(Path(row.path), kind, Path(row.path).name, download)

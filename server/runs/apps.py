@@ -1,0 +1,8 @@
+"""The runs app."""
+
+from django.apps import AppConfig
+
+
+class RunsConfig(AppConfig):
+    name = "server.runs"
+    label = "runs"

@@ -1,0 +1,92 @@
+"""What is done with runs: starting, stopping, bringing them to their end."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from django.db import transaction
+from django.utils import timezone
+
+from server.live.hub import hint
+from server.problems import Problem
+from server.runs.models import Rendition, Run
+from server.runs.tasks import make_photo
+from server.trays.board import Cell, Row, board, lit
+from server.trays.models import Photo, Tray
+from tray_core.fingerprint import fingerprint
+
+_NOTHING_TO_DO = ("done", "kept", *Rendition.OPEN)
+
+
+def wanted_cells(rows: Iterable[Row], chosen: set[tuple[int, int]] | None, again: bool) -> list[Cell]:
+    """The cells that a run makes: included ones, among the chosen if any, that are not made already."""
+    return [
+        cell
+        for row in rows
+        for cell in row.cells
+        if (chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
+        and cell.state != "excluded"
+        and (cell.state not in _NOTHING_TO_DO or (again and cell.state in ("done", "kept")))
+    ]
+
+
+@transaction.atomic
+def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: bool = False) -> Run:
+    """Start making renditions: rows and jobs in one transaction, one job a photo.
+
+    chosen: (photo, recipe) pairs, all when None. again: also what is made already and not out of date.
+    """
+    # Two presses at once must not make everything twice.
+    tray = Tray.objects.select_for_update().get(pk=tray.pk)
+    recipes = lit(tray)
+    rows = list(board(tray, recipes))
+    cells = wanted_cells(rows, chosen, again)
+    if not cells:
+        raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
+    unreadable = [row.photo for row in rows if row.photo.state == Photo.State.UNREADABLE]
+    run = Run.objects.create(
+        studio_id=tray.studio_id,
+        tray=tray,
+        tray_name=tray.name,
+        left_out=[{"name": photo.name, "reason": photo.reason} for photo in unreadable],
+    )
+    Rendition.objects.bulk_create(
+        (
+            Rendition(
+                run=run,
+                photo=cell.photo,
+                recipe=cell.recipe,
+                version_id=cell.recipe.current_id,
+                n=cell.plan.n,
+                width=cell.plan.width,
+                height=cell.plan.height,
+                name=cell.plan.name,
+                folder=cell.plan.folder,
+                fingerprint=fingerprint(cell.photo.digest, cell.plan.recipe),
+            )
+            for cell in cells
+        ),
+        batch_size=1000,
+    )
+    photos = dict.fromkeys(cell.photo.pk for cell in cells)
+    make_photo.batch_defer(*({"run_id": run.pk, "photo_id": photo} for photo in photos))
+    hint(run.studio_id, "run", run.pk)
+    return run
+
+
+@transaction.atomic
+def stop_run(run: Run) -> None:
+    """Stop a run: what waits is not made any more; a photo being worked finishes its current rendition."""
+    run = Run.objects.select_for_update().get(pk=run.pk)
+    run.stop_asked = True
+    run.save(update_fields=["stop_asked"])
+    now = timezone.now()
+    run.renditions.filter(state=Rendition.State.WAITING).update(state=Rendition.State.STOPPED, finished=now)
+    finish_if_done(run.pk)
+    hint(run.studio_id, "run", run.pk)
+
+
+def finish_if_done(run_id: int) -> None:
+    """Mark the run finished once none of its renditions is open."""
+    still = Rendition.objects.filter(run_id=run_id, state__in=Rendition.OPEN)
+    Run.objects.filter(pk=run_id, finished=None).exclude(pk__in=still.values("run_id")).update(finished=timezone.now())

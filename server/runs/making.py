@@ -1,0 +1,162 @@
+"""Making one photo's renditions of a run. Safe to run again after a death in the middle."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
+
+from server.conf import conf
+from server.live.hub import hint
+from server.runs.models import Rendition, Run
+from server.studios.models import Root
+from server.trays.models import Photo
+from server.trays.reading import LIMITS, read, unchanged
+from tray_core import PlaceError, Plan, TrayError
+from tray_core.errors import PhotoError
+from tray_core.fingerprint import fingerprint
+from tray_core.line import Outcome, make_renditions
+from tray_core.line.write import Claims, FileId, file_id
+
+MAX_TRIES = 3
+"""How often a photo may take its worker down with it."""
+
+
+def make(run_id: int, photo_id: int) -> None:
+    """Make what is still open of one photo in a run."""
+    run = Run.objects.get(pk=run_id)
+    if run.stop_asked:
+        _close(run, run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN), Rendition.State.STOPPED)
+        return
+    open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
+    given_up = open_ones.filter(tries__gte=MAX_TRIES)
+    _close(
+        run,
+        given_up,
+        Rendition.State.FAILED,
+        f"Expected a photo that can be worked, found one that ended its worker {MAX_TRIES} times. "
+        "It may be damaged or too large for the memory; leave it out or save it anew.",
+    )
+    open_ones.update(state=Rendition.State.MAKING, tries=F("tries") + 1)
+    rows = list(open_ones.select_related("version"))
+    if not rows:
+        return
+    hint(run.studio_id, "run", run.pk)
+    photo = Photo.objects.select_related("root").get(pk=photo_id)
+    if not unchanged(photo):
+        read(photo)
+    if photo.state != Photo.State.READY:
+        _close(run, open_ones, Rendition.State.FAILED, photo.reason)
+        return
+    _make_rows(run, photo, rows)
+
+
+def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
+    by_plan: dict[int, Rendition] = {}
+    plans, folders = [], []
+    for row in rows:
+        recipe = row.version.core()
+        plan = Plan(
+            photo=str(photo.file),
+            recipe=recipe,
+            n=row.n,
+            width=row.width,
+            height=row.height,
+            name=row.name,
+            folder=row.folder,
+        )
+        try:
+            folder = _folder(run, row, recipe.place.to)
+        except PlaceError as error:
+            _finish(run, row, Outcome(plan=plan, status="failed", error=error), photo)
+            continue
+        by_plan[id(plan)] = row
+        plans.append(plan)
+        folders.append(folder)
+    if not plans:
+        return
+    originals = {identity} if (identity := file_id(photo.file)) else set()
+    outcomes = make_renditions(
+        photo.file,
+        plans,
+        folders,
+        originals=originals,
+        limits=LIMITS,
+        claims=lambda plan: _claims(by_plan[id(plan)]),
+        stopped=lambda: Run.objects.filter(pk=run.pk, stop_asked=True).exists(),
+    )
+    for outcome in outcomes:
+        _finish(run, by_plan.pop(id(outcome.plan)), outcome, photo)
+    left = [row.pk for row in by_plan.values()]
+    _close(run, run.renditions.filter(pk__in=left), Rendition.State.STOPPED)
+
+
+def _folder(run: Run, row: Rendition, to: str) -> Path:
+    """Where the rendition's own subfolder begins; PlaceError where originals lie or outside the output root."""
+    if to == "download":
+        return run.downloads / str(row.recipe_id)
+    output = conf.output_root.resolve()
+    target = (output / row.folder).resolve()
+    if target != output and output not in target.parents:
+        raise PlaceError(
+            row.folder, expected="a folder below the output root", found="a link out of it", remedy="Remove the link."
+        )
+    for root in Root.objects.all():
+        if target == root.folder or root.folder in target.parents:
+            raise PlaceError(
+                row.folder,
+                expected="a folder without originals",
+                found=f"the folder {root.name} of originals",
+                remedy="Choose another subfolder; originals are never touched.",
+            )
+    return output
+
+
+def _claims(row: Rendition) -> Claims:
+    earlier = (row.claim_device, row.claim_inode)
+
+    def claim(path: Path, identity: FileId) -> None:
+        # Committed at once, before the file appears: a later try knows its own file by it.
+        Rendition.objects.filter(pk=row.pk).update(path=str(path), claim_device=identity[0], claim_inode=identity[1])
+
+    return Claims(earlier=earlier if None not in earlier else None, claim=claim)  # type: ignore[arg-type]
+
+
+def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
+    state = {"made": Rendition.State.MADE, "skipped": Rendition.State.KEPT, "failed": Rendition.State.FAILED}
+    row.state = state[outcome.status]
+    row.path = str(outcome.path or "")
+    row.finished = timezone.now()
+    row.fingerprint = fingerprint(photo.digest, outcome.plan.recipe)
+    if outcome.receipt is not None:
+        receipt = outcome.receipt
+        row.receipt = {name: getattr(receipt, name) for name in receipt.__slots__}
+    if outcome.error is not None:
+        row.error = _sentence(outcome.error, photo)
+    with transaction.atomic():
+        row.save(update_fields=["state", "path", "finished", "fingerprint", "receipt", "error"])
+        _end(run)
+
+
+def _sentence(error: TrayError, photo: Photo) -> str:
+    """The error in the words of the person: their photo's name, no path of the server."""
+    subject = photo.name if isinstance(error, PhotoError) else error.subject.removeprefix(f"{conf.output_root}/")
+    return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
+
+
+def _close(run: Run, rows: Iterable[Rendition], state: Rendition.State, error: str = "") -> None:
+    with transaction.atomic():
+        for row in rows:
+            row.state, row.error, row.finished = state, error, timezone.now()
+            row.save(update_fields=["state", "error", "finished"])
+        _end(run)
+
+
+def _end(run: Run) -> None:
+    from server.runs.flows import finish_if_done
+
+    finish_if_done(run.pk)
+    hint(run.studio_id, "run", run.pk)

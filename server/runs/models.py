@@ -1,0 +1,84 @@
+"""Runs and their renditions: the rows are the truth, whatever the queue says."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.db import models
+
+from server.conf import conf
+from server.recipes.models import Recipe, RecipeVersion
+from server.studios.models import Studio
+from server.trays.models import Photo, Tray
+
+
+class Run(models.Model):
+    """One making of renditions; its recipes are pinned as they were."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
+    tray = models.ForeignKey(Tray, on_delete=models.SET_NULL, null=True, related_name="runs")
+    tray_name = models.CharField(max_length=120)
+    started = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True)
+    stop_asked = models.BooleanField(default=False)
+    left_out = models.JSONField(default=list, help_text="photos that could not be read, with the reason")
+
+    class Meta:
+        ordering = ["-started", "-id"]
+
+    def __str__(self) -> str:
+        return f"run {self.pk} of {self.tray_name}"
+
+    @property
+    def downloads(self) -> Path:
+        """Where renditions without a folder of their own lie."""
+        return conf.media / "renditions" / str(self.pk)
+
+
+class Rendition(models.Model):
+    """One output of one photo by one recipe: planned, then made, failed, kept or stopped.
+
+    claim_device, claim_inode: the identity of the file that a try was about to put in place.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        MAKING = "making"
+        MADE = "made"
+        FAILED = "failed"
+        KEPT = "kept"
+        STOPPED = "stopped"
+
+    OPEN = (State.WAITING, State.MAKING)
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="renditions")
+    photo = models.ForeignKey(Photo, on_delete=models.PROTECT, related_name="renditions")
+    recipe = models.ForeignKey(Recipe, on_delete=models.PROTECT, related_name="renditions")
+    version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT)
+    n = models.PositiveIntegerField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    name = models.CharField(max_length=255)
+    folder = models.CharField(max_length=1000, blank=True)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
+    tries = models.PositiveSmallIntegerField(default=0)
+    fingerprint = models.CharField(max_length=64, blank=True)
+    path = models.CharField(max_length=2000, blank=True)
+    claim_device = models.BigIntegerField(null=True)
+    claim_inode = models.BigIntegerField(null=True)
+    receipt = models.JSONField(null=True)
+    error = models.TextField(blank=True)
+    finished = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["n", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "photo", "recipe"], name="rendition_once_in_run"),
+            models.CheckConstraint(
+                condition=~models.Q(state="made") | models.Q(receipt__isnull=False), name="made_has_receipt"
+            ),
+        ]
+        indexes = [models.Index(fields=["run", "state"]), models.Index(fields=["photo", "recipe", "-id"])]
+
+    def __str__(self) -> str:
+        return f"{self.name} of run {self.run_id}"

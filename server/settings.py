@@ -1,0 +1,120 @@
+"""Django's settings; what a person may set is in conf.py."""
+
+from __future__ import annotations
+
+import secrets
+
+from server.conf import PROJECT, conf
+
+for folder in (conf.media, conf.cache, conf.output_root, conf.media / "incoming"):
+    folder.mkdir(parents=True, exist_ok=True)
+
+
+def _secret() -> str:
+    path = conf.var / "secret"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(50))
+    return path.read_text()
+
+
+BASE_DIR = PROJECT
+SECRET_KEY = conf.secret or _secret()
+DEBUG = conf.debug
+ALLOWED_HOSTS = conf.hosts.split(",")
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "ninja",
+    "procrastinate.contrib.django",
+    "server.studios",
+    "server.trays",
+    "server.recipes",
+    "server.runs",
+    "server.live",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "servestatic.middleware.ServeStaticMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "server.studios.middleware.sign_in_demo",
+    "server.studios.middleware.find_studio",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "server.urls"
+ASGI_APPLICATION = "server.asgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [PROJECT / "server" / "templates"],
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+            ]
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": conf.database,
+        "USER": conf.database_user,
+        "HOST": conf.database_host,
+        "PORT": conf.database_port,
+        "CONN_MAX_AGE": 0,
+        "OPTIONS": {
+            "passfile": str(conf.var / "pgpass"),
+            # Connecting costs more than most queries do.
+            "pool": {"min_size": 1, "max_size": 16, "timeout": 20},
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "/sign-in"
+LOGIN_REDIRECT_URL = "/"
+LOGOUT_REDIRECT_URL = "/sign-in"
+LANGUAGE_CODE = "en-us"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+MEDIA_ROOT = conf.media
+STATIC_URL = "/static/"
+STATIC_ROOT = PROJECT / "web" / "dist"
+WEB_DIST = STATIC_ROOT
+# Vite puts eight characters of the content's hash into names, so these never change.
+SERVESTATIC_IMMUTABLE_FILE_TEST = r"^.+-[A-Za-z0-9_-]{8}\.\w+$"
+
+FILE_UPLOAD_TEMP_DIR = str(conf.media / "incoming")
+FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
+DATA_UPLOAD_MAX_NUMBER_FILES = 4
+
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+X_FRAME_OPTIONS = "DENY"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+
+PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "tasks"
+PROCRASTINATE_WORKER_DEFAULTS = {
+    "update_heartbeat_interval": conf.heartbeat_seconds,
+    "stalled_worker_timeout": conf.stalled_seconds,
+    "delete_jobs": "successful",
+    "fetch_job_polling_interval": 2.0,
+}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "{levelname} {name}: {message}", "style": "{"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,8 @@
+"""The trays app."""
+
+from django.apps import AppConfig
+
+
+class TraysConfig(AppConfig):
+    name = "server.trays"
+    label = "trays"

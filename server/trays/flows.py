@@ -1,0 +1,131 @@
+"""What is done with trays and photos."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Iterable
+from pathlib import Path, PurePath
+
+from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
+from django.db.models import Max
+
+from server.conf import conf
+from server.live.hub import hint
+from server.problems import Problem
+from server.studios.confine import below
+from server.studios.models import Root, Studio
+from server.trays.models import Exclusion, Photo, Tray, TrayPhoto
+from server.trays.tasks import read_photo
+from tray_core import find_photos
+from tray_core.plan.naming import safe_text
+
+
+@transaction.atomic
+def create_tray(studio: Studio, name: str) -> Tray:
+    """An empty tray, with all recipes of the studio lit."""
+    name = name.strip()[:120]
+    if not name:
+        raise Problem(422, "The tray has no name", "name: expected a name, found nothing. Type one.")
+    tray = Tray.objects.create(studio=studio, name=name)
+    tray.recipes.set(studio.recipes.filter(archived=False))
+    hint(studio.pk, "tray", tray.pk)
+    return tray
+
+
+def add_folder(tray: Tray, root: Root, relative: str) -> int:
+    """Gather all photos below a folder into the tray; how many were new to it.
+
+    Files behind links that lead out of the root are left out.
+    """
+    folder = below(root, relative)
+    if not folder.is_dir():
+        raise Problem(422, "Not a folder", f"{root.name}/{relative}: expected a folder, found a file.")
+    top = root.folder
+    found: list[str] = []
+    for path, error in find_photos([folder]):
+        if error is not None:
+            if path == folder:
+                raise Problem(422, "The folder cannot be read", str(error))
+            continue
+        if top in path.resolve().parents:
+            found.append(str(path.relative_to(top)))
+    with transaction.atomic():
+        return _gather(tray, root, found)
+
+
+def _gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
+    """Make rows for paths below the root (the media folder for None) and put the photos into the tray."""
+    paths = list(dict.fromkeys(paths))
+    Photo.objects.bulk_create(
+        (
+            Photo(
+                studio_id=tray.studio_id,
+                root=root,
+                path=path,
+                name=PurePath(path).name[-255:],
+                folder=PurePath(path).parent.name if root else "uploads",
+            )
+            for path in paths
+        ),
+        ignore_conflicts=True,
+        batch_size=1000,
+    )
+    photos = {photo.path: photo for photo in Photo.objects.filter(studio_id=tray.studio_id, root=root, path__in=paths)}
+    here = set(tray.places.values_list("photo_id", flat=True))
+    last = tray.places.aggregate(last=Max("position"))["last"]
+    start = 0 if last is None else last + 1
+    new = [photos[path] for path in paths if path in photos and photos[path].pk not in here]
+    TrayPhoto.objects.bulk_create(
+        (TrayPhoto(tray=tray, photo=photo, position=start + i) for i, photo in enumerate(new)), batch_size=1000
+    )
+    # All are read again, known ones too: their files may have changed since.
+    read_photo.batch_defer(*({"photo_id": photo.pk} for photo in photos.values()))
+    hint(tray.studio_id, "tray", tray.pk)
+    return len(new)
+
+
+def add_upload(tray: Tray, upload: UploadedFile, relative: str = "") -> Photo:
+    """Take an uploaded file into the tray. relative: its path in the folder that was dropped."""
+    name = safe_text(PurePath(upload.name or "").name).strip(" .")[-180:] or "untitled"
+    if upload.size is not None and upload.size > conf.upload_bytes:
+        raise Problem(413, "The file is too large", f"{name}: expected at most {conf.upload_bytes / 1e6:.0f} MB.")
+    folder = Path("uploads") / str(tray.pk) / secrets.token_hex(8)
+    (conf.media / folder).mkdir(parents=True)
+    path = folder / name
+    with (conf.media / path).open("xb") as file:
+        for chunk in upload.chunks():
+            file.write(chunk)
+    with transaction.atomic():
+        _gather(tray, None, [str(path)])
+        photo = Photo.objects.get(studio_id=tray.studio_id, root=None, path=str(path))
+        parent = PurePath(relative).parent.name
+        if parent:
+            photo.folder = safe_text(parent)[:255]
+            photo.save(update_fields=["folder"])
+    return photo
+
+
+@transaction.atomic
+def include(tray: Tray, cells: Iterable[tuple[int, int]], included: bool) -> None:
+    """Take cells (photo, recipe) into what is made, or leave them out."""
+    photos = set(tray.places.values_list("photo_id", flat=True))
+    recipes = set(tray.recipes.values_list("pk", flat=True))
+    wanted = [(photo, recipe) for photo, recipe in cells if photo in photos and recipe in recipes]
+    if included:
+        by_recipe: dict[int, list[int]] = {}
+        for photo, recipe in wanted:
+            by_recipe.setdefault(recipe, []).append(photo)
+        for recipe, found in by_recipe.items():
+            tray.exclusions.filter(recipe_id=recipe, photo_id__in=found).delete()
+    else:
+        rows = (Exclusion(tray=tray, photo_id=photo, recipe_id=recipe) for photo, recipe in wanted)
+        Exclusion.objects.bulk_create(rows, ignore_conflicts=True, batch_size=2000)
+    hint(tray.studio_id, "tray", tray.pk)
+
+
+@transaction.atomic
+def light(tray: Tray, recipes: Iterable[int]) -> None:
+    """Light exactly these recipes for the tray."""
+    tray.recipes.set(tray.studio.recipes.filter(pk__in=list(recipes), archived=False))
+    hint(tray.studio_id, "tray", tray.pk)

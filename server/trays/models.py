@@ -1,0 +1,123 @@
+"""Photos, the trays they are gathered in, and what a tray wants made of them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.db import models
+
+from server.conf import conf
+from server.recipes.models import Recipe
+from server.studios.models import Root, Studio
+from tray_core import PhotoFacts
+
+
+class Photo(models.Model):
+    """One original, in place below a root or uploaded; never written to.
+
+    width, height: upright pixels. digest: of the file's bytes, when they were last read.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        READY = "ready"
+        UNREADABLE = "unreadable"
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="photos")
+    root = models.ForeignKey(Root, on_delete=models.CASCADE, null=True, related_name="photos")
+    path = models.CharField(max_length=1000, help_text="below the root, or below the media folder for uploads")
+    name = models.CharField(max_length=255)
+    folder = models.CharField(max_length=255, blank=True)
+    state = models.CharField(max_length=12, choices=State.choices, default=State.WAITING)
+    reason = models.TextField(blank=True)
+    format = models.CharField(max_length=12, blank=True)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+    orientation = models.PositiveSmallIntegerField(default=1)
+    depth = models.PositiveSmallIntegerField(default=8)
+    mode = models.CharField(max_length=12, blank=True)
+    alpha = models.BooleanField(default=False)
+    profile = models.CharField(max_length=200, null=True)  # noqa: DJ001  # without a profile is not an empty one
+    bytes = models.BigIntegerField(default=0)
+    taken = models.DateTimeField(null=True)
+    modified = models.DateTimeField(null=True)
+    ends_early = models.BooleanField(default=False)
+    digest = models.CharField(max_length=64, blank=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["studio", "root", "path"], name="photo_once_in_studio", nulls_distinct=False
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def file(self) -> Path:
+        """The original. Whoever opens it for reading has checked that its root still holds it."""
+        return (self.root.folder if self.root else conf.media) / self.path
+
+    def facts(self) -> PhotoFacts:
+        """What the plan needs to know."""
+        return PhotoFacts(
+            path=f"{self.folder}/{self.name}",
+            format=self.format,
+            width=self.width,
+            height=self.height,
+            orientation=self.orientation,
+            depth=self.depth,
+            mode=self.mode,
+            alpha=self.alpha,
+            profile=self.profile,
+            bytes=self.bytes,
+            # Cameras know no time zone: what they wrote is kept as if it were UTC and shown as written.
+            taken=self.taken.replace(tzinfo=None) if self.taken else None,
+            modified=self.modified.replace(tzinfo=None) if self.modified else None,
+            ends_early=self.ends_early,
+        )
+
+
+class Tray(models.Model):
+    """A working set of photos, with the recipes that are lit for it."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="trays")
+    name = models.CharField(max_length=120)
+    made = models.DateTimeField(auto_now_add=True)
+    recipes = models.ManyToManyField(Recipe, related_name="trays")
+
+    class Meta:
+        ordering = ["made", "id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class TrayPhoto(models.Model):
+    """A photo's place in a tray."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="places")
+    photo = models.ForeignKey(Photo, on_delete=models.CASCADE, related_name="places")
+    position = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.UniqueConstraint(fields=["tray", "photo"], name="photo_once_in_tray")]
+
+    def __str__(self) -> str:
+        return f"{self.photo_id} in {self.tray_id}"
+
+
+class Exclusion(models.Model):
+    """A cell of the board that is not to be made."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="exclusions")
+    photo = models.ForeignKey(Photo, on_delete=models.CASCADE)
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["tray", "photo", "recipe"], name="cell_excluded_once")]
+
+    def __str__(self) -> str:
+        return f"{self.photo_id} x {self.recipe_id}"
