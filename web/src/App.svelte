@@ -1,0 +1,98 @@
+<script lang="ts">
+  import { onHint, paced, startLive } from './api/live';
+  import Board from './board/Board.svelte';
+  import Line from './recipes/Line.svelte';
+  import Recipes from './recipes/Recipes.svelte';
+  import RunPage from './runs/RunPage.svelte';
+  import Runs from './runs/Runs.svelte';
+  import Header from './shell/Header.svelte';
+  import Keys from './shell/Keys.svelte';
+  import Notices from './shell/Notices.svelte';
+  import { trying } from './shell/notices.svelte';
+  import { follow, router } from './shell/router.svelte';
+  import { homeTray, rememberTray, studio } from './shell/studio.svelte';
+  import { undo } from './shell/undo.svelte';
+  import NewTray from './trays/NewTray.svelte';
+  import Uploads from './trays/Uploads.svelte';
+  import DropZone from './trays/DropZone.svelte';
+
+  let keysOpen = $state(false);
+  let newTrayOpen = $state(false);
+  let failed = $state('');
+
+  const section = $derived(router.parts[0] ?? 'trays');
+  const id = $derived(Number(router.parts[1]));
+  const tray = $derived(
+    studio.trays && (section === 'trays' && id ? studio.trays.find((each) => each.id === id) : homeTray(studio.trays)),
+  );
+
+  $effect(() => {
+    studio.load().catch((error: Error) => (failed = error.message));
+    const runs = paced(() => studio.loadRuns(), 300);
+    const trays = paced(() => studio.loadTrays(), 500);
+    const recipes = paced(() => studio.loadRecipes(), 300);
+    const off = onHint((hint) => {
+      if (hint.kind === 'run' || hint.kind === 'resync') runs();
+      if (hint.kind === 'tray' || hint.kind === 'resync') trays();
+      if (hint.kind === 'recipe' || hint.kind === 'resync') recipes();
+    });
+    const stop = startLive();
+    return () => {
+      off();
+      stop();
+    };
+  });
+
+  $effect(() => {
+    if (section === 'trays' && tray) rememberTray(tray.id);
+  });
+
+  function pressed(event: KeyboardEvent): void {
+    const typing = (event.target as Element).closest('input, textarea, select, [contenteditable]');
+    if (event.key === 'z' && (event.ctrlKey || event.metaKey) && !typing) {
+      event.preventDefault();
+      void trying(() => undo.last());
+    } else if (event.key === '?' && !typing) keysOpen = !keysOpen;
+  }
+</script>
+
+<svelte:window onkeydown={pressed} />
+<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+<div class="app" onclick={follow}>
+  <Header {section} {tray} onkeys={() => (keysOpen = true)} onnew={() => (newTrayOpen = true)} />
+  <main>
+    {#if failed}
+      <p class="empty">{failed}</p>
+    {:else if !studio.trays}
+      <p class="empty dim" aria-busy="true">One moment…</p>
+    {:else if section === 'recipes' && id}
+      {#key id}<Line {id} {tray} />{/key}
+    {:else if section === 'recipes'}
+      <Recipes {tray} />
+    {:else if section === 'runs' && id}
+      {#key id}<RunPage {id} />{/key}
+    {:else if section === 'runs'}
+      <Runs />
+    {:else if tray}
+      {#key tray.id}<Board {tray} onkeys={() => (keysOpen = true)} />{/key}
+    {:else}
+      <div class="empty">
+        <p class="title">No tray yet</p>
+        <p>A tray is a working set of photos. Make one from folders, or drop files on this window.</p>
+        <button class="press" onclick={() => (newTrayOpen = true)}>New tray</button>
+      </div>
+    {/if}
+  </main>
+</div>
+<DropZone {tray} />
+<Uploads />
+<Notices />
+<Keys bind:open={keysOpen} />
+<NewTray bind:open={newTrayOpen} />
+
+<style>
+  .app { height: 100%; display: flex; flex-direction: column; }
+  main { flex: 1; min-height: 0; display: flex; flex-direction: column; }
+  .empty { margin: auto; display: grid; gap: 14px; justify-items: center; font-size: 13px; }
+  .title { font-size: 20px; font-weight: 600; }
+</style>

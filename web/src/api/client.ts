@@ -1,0 +1,63 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type Board = Schemas['BoardOut'];
+export type Row = Schemas['RowOut'];
+export type Photo = Schemas['PhotoOut'];
+export type Cell = Schemas['CellOut'];
+export type Recipe = Schemas['RecipeOut'];
+export type Tray = Schemas['TrayOut'];
+export type Run = Schemas['RunOut'];
+export type RunDetail = Schemas['RunDetailOut'];
+export type Rendition = Schemas['RenditionOut'];
+export type Me = Schemas['MeOut'];
+
+export interface FieldProblem {
+  field: string;
+  expected: string;
+  found: string;
+  remedy: string;
+}
+
+/** Something the server says is not right, in words for people. */
+export class Problem extends Error {
+  readonly status: number;
+  readonly fields: FieldProblem[];
+
+  constructor(status: number, message: string, fields: FieldProblem[] = []) {
+    super(message);
+    this.status = status;
+    this.fields = fields;
+  }
+}
+
+export function csrf(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
+}
+
+export function problemOf(status: number, body: unknown): Problem {
+  const found = (typeof body === 'object' && body !== null ? body : {}) as { detail?: string; fields?: FieldProblem[] };
+  return new Problem(status, found.detail ?? 'The server did not answer as it should. Try again.', found.fields);
+}
+
+export const api = createClient<paths>({ baseUrl: '/' });
+api.use({
+  onRequest({ request }) {
+    request.headers.set('X-CSRFToken', csrf());
+    return request;
+  },
+});
+
+/** The data of an answer, or its problem thrown. */
+export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got;
+  try {
+    got = await answer;
+  } catch {
+    throw new Problem(0, 'The server cannot be reached. Is it still running?');
+  }
+  if (got.response.status === 401) location.assign(`/sign-in?next=${encodeURIComponent(location.pathname)}`);
+  if (got.error !== undefined || !got.response.ok) throw problemOf(got.response.status, got.error);
+  return got.data as T;
+}

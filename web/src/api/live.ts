@@ -1,0 +1,82 @@
+export interface Hint {
+  kind: 'tray' | 'recipe' | 'run' | 'resync';
+  id: number;
+}
+
+type Listener = (hint: Hint) => void;
+
+const listeners = new Set<Listener>();
+const POLL = 2000;
+let source: EventSource | undefined;
+let open = false;
+
+function tell(hint: Hint): void {
+  for (const listener of listeners) listener(hint);
+}
+
+function connect(): void {
+  source?.close();
+  source = new EventSource('/events');
+  source.onopen = () => {
+    open = true;
+    tell({ kind: 'resync', id: 0 });
+  };
+  source.onmessage = (event) => tell(JSON.parse(event.data as string) as Hint);
+  source.onerror = () => (open = false);
+}
+
+/** Start listening; a hidden page lets go of its stream, and without a stream it polls. */
+export function startLive(): () => void {
+  const seen = () => {
+    if (document.hidden) {
+      source?.close();
+      source = undefined;
+      open = false;
+    } else if (!source) connect();
+  };
+  document.addEventListener('visibilitychange', seen);
+  const timer = setInterval(() => {
+    if (!open && !document.hidden) tell({ kind: 'resync', id: 0 });
+  }, POLL);
+  connect();
+  return () => {
+    document.removeEventListener('visibilitychange', seen);
+    clearInterval(timer);
+    source?.close();
+    source = undefined;
+  };
+}
+
+/** Call `listener` for every hint until the returned function is called. */
+export function onHint(listener: Listener): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+/** `work`, at most once every `wait` milliseconds, the last call never lost, never two at a time. */
+export function paced(work: () => Promise<void>, wait: number): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let running = false;
+  let again = false;
+  async function go(): Promise<void> {
+    timer = undefined;
+    if (running) {
+      again = true;
+      return;
+    }
+    running = true;
+    try {
+      await work();
+    } finally {
+      running = false;
+      if (again) {
+        again = false;
+        call();
+      }
+    }
+  }
+  function call(): void {
+    timer ??= setTimeout(() => void go(), wait);
+  }
+  return call;
+}

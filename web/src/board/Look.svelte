@@ -1,0 +1,60 @@
+<script lang="ts">
+  import { Modal } from 'carbon-components-svelte';
+  import { bytes, pixels } from '../words/numbers';
+  import { cellPicture, type BoardState } from './board.svelte';
+  import StateMark from './StateMark.svelte';
+
+  /** One cell, large: the picture as its recipe makes it, and all that is known of it. */
+  let { open = $bindable(), board }: { open: boolean; board: BoardState } = $props();
+
+  const found = $derived(open ? board.at(board.focus) : undefined);
+  const recipe = $derived(found && board.recipes.find((each) => each.id === found[1].recipe));
+
+  function pressed(event: KeyboardEvent): void {
+    if (!open || !['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) return;
+    event.preventDefault();
+    board.move(event.key, false);
+  }
+</script>
+
+<svelte:window onkeydown={pressed} />
+<Modal bind:open passiveModal size="lg" modalHeading={found ? found[1].name : ''} modalLabel={recipe?.title ?? ''} on:close={() => (open = false)}>
+  {#if found && recipe}
+    {@const [photo, cell] = found}
+    <div class="look">
+      <div class="picture" class:checker={photo.alpha}>
+        <img src={cell.state === 'done' ? `/api/renditions/${cell.rendition}/file` : cellPicture(photo, cell.version, 960)} alt="{cell.name} as {recipe.title} makes it" />
+      </div>
+      <dl>
+        <dt>state</dt>
+        <dd class="state"><StateMark state={cell.state} /> {cell.state === 'done' ? 'made' : cell.state}</dd>
+        <dt>pixels</dt>
+        <dd>{pixels(cell.width, cell.height)}<br /><span class="dim">from {pixels(photo.width, photo.height)}</span></dd>
+        <dt>file</dt>
+        <dd>{recipe.file_line}{#if cell.bytes}<br />{bytes(cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span>{/if}</dd>
+        <dt>goes to</dt>
+        <dd class="path">{cell.folder ? `${cell.folder}/` : ''}{cell.name}</dd>
+        {#if cell.error}<dt>failed</dt><dd class="bad">{cell.error}</dd>{/if}
+        {#each cell.warnings as warning (warning)}<dt>note</dt><dd>{warning}</dd>{/each}
+        <dt></dt>
+        <dd class="links">
+          <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>
+          {#if cell.state === 'done'}<a class="plain" href="/api/renditions/{cell.rendition}/file?download=true" download>Download</a>{/if}
+        </dd>
+      </dl>
+    </div>
+  {/if}
+</Modal>
+
+<style>
+  .look { display: grid; grid-template-columns: 1fr 230px; gap: 20px; }
+  .picture { display: grid; place-items: center; background-color: var(--room); height: 56vh; min-height: 0; }
+  img { max-width: 100%; max-height: 56vh; display: block; }
+  dl { display: grid; grid-template-columns: 58px 1fr; gap: 8px 10px; align-content: start; font-size: 12px; line-height: 17px; }
+  dt { color: var(--dim); }
+  .state { display: flex; gap: 6px; align-items: center; }
+  .path { overflow-wrap: anywhere; }
+  .bad { color: var(--bad); }
+  .links { display: grid; gap: 6px; }
+  .links a { text-decoration: none; }
+</style>

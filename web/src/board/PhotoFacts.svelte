@@ -1,0 +1,68 @@
+<script lang="ts">
+  import type { Photo } from '../api/client';
+  import { bytes, pixels } from '../words/numbers';
+  import { photoPicture } from './board.svelte';
+
+  let { photo, onpress }: { photo: Photo; onpress: (event: MouseEvent) => void } = $props();
+
+  const shape = $derived(photo.width === photo.height ? 'square' : photo.width > photo.height ? 'landscape' : 'portrait');
+  const kind = $derived(
+    [
+      photo.format,
+      photo.depth > 8 ? `${photo.depth} bit` : '8 bit',
+      photo.mode !== 'RGB' ? photo.mode : '',
+      photo.profile ?? 'no profile',
+      photo.alpha ? 'transparent' : '',
+    ]
+      .filter(Boolean)
+      .join(' · '),
+  );
+  const scale = $derived(Math.min(88 / Math.max(1, photo.width), 84 / Math.max(1, photo.height)));
+</script>
+
+<!-- svelte-ignore a11y_click_events_have_key_events -->
+<div class="photo" role="rowheader" tabindex="-1" onclick={onpress} data-photo={photo.id} data-state={photo.state}>
+  <div class="picture">
+    {#if photo.state === 'ready'}
+      <img
+        class:checker={photo.alpha}
+        src={photoPicture(photo)}
+        alt=""
+        style:width="{photo.width * scale}px"
+        style:height="{photo.height * scale}px"
+        draggable="false"
+      />
+    {:else}
+      <div class="none" class:bad={photo.state === 'unreadable'}>{photo.state === 'unreadable' ? '✕' : '…'}</div>
+    {/if}
+  </div>
+  <div class="facts">
+    <p class="name" title={photo.name}>{photo.name}</p>
+    {#if photo.state === 'waiting'}
+      <p>being read</p>
+    {:else if photo.state === 'unreadable'}
+      <p class="bad">cannot be read</p>
+      <p>{photo.bytes ? bytes(photo.bytes) : '0 B'}</p>
+    {:else}
+      <p>{pixels(photo.width, photo.height)} {shape}</p>
+      <p class="kind" title={kind}>{kind}</p>
+      <p>{bytes(photo.bytes)}{photo.orientation > 1 ? ' · turned upright' : ''}</p>
+    {/if}
+  </div>
+</div>
+
+<style>
+  .photo { display: grid; grid-template-columns: 88px 1fr; gap: 10px; align-items: center; height: 100%; min-width: 0; cursor: default; border-radius: var(--radius); }
+  .photo:hover .name { color: var(--accent); }
+  .picture { display: grid; place-items: center; }
+  img { display: block; }
+  .facts { min-width: 0; color: var(--dim); line-height: 16px; }
+  .name {
+    color: var(--ink); font-weight: 600; font-size: 13px; line-height: 16px; margin-bottom: 2px; overflow-wrap: anywhere;
+    display: -webkit-box; -webkit-line-clamp: 2; line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden;
+  }
+  .kind { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .none { width: 64px; height: 48px; display: grid; place-items: center; background: var(--bench); color: var(--dim); font-size: 16px; }
+  .none.bad { color: var(--bad); background: var(--bad-soft); }
+  .bad { color: var(--bad); }
+</style>

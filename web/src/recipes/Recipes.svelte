@@ -1,0 +1,91 @@
+<script lang="ts">
+  import { api, taken, type Recipe, type Tray } from '../api/client';
+  import SizeDrawing from '../board/SizeDrawing.svelte';
+  import { trying } from '../shell/notices.svelte';
+  import { router } from '../shell/router.svelte';
+  import { studio } from '../shell/studio.svelte';
+  import { undo } from '../shell/undo.svelte';
+  import { BLANK, type Content } from './draft';
+
+  let { tray }: { tray: Tray | undefined } = $props();
+
+  const shown = $derived(studio.recipes.filter((recipe) => !recipe.archived));
+  const away = $derived(studio.recipes.filter((recipe) => recipe.archived));
+
+  /** A new recipe goes onto the board that one comes from, so that it is seen at once. */
+  async function create(content: Content): Promise<void> {
+    const recipe = await taken(api.POST('/api/recipes', { body: { content } }));
+    if (tray) {
+      const path = { number: tray.id };
+      const board = await taken(api.GET('/api/trays/{number}/board', { params: { path } }));
+      const recipes = [...board.recipes.map((each) => each.id), recipe.id];
+      await taken(api.PUT('/api/trays/{number}/recipes', { params: { path }, body: { recipes } }));
+    }
+    await studio.loadRecipes();
+    router.go(`/recipes/${recipe.id}`);
+  }
+
+  async function setArchived(recipe: Recipe, archived: boolean): Promise<void> {
+    const path = { number: recipe.id };
+    await taken(api.POST('/api/recipes/{number}/archived', { params: { path }, body: { archived } }));
+    await studio.loadRecipes();
+  }
+
+  function archive(recipe: Recipe, archived: boolean): void {
+    void trying(async () => {
+      await setArchived(recipe, archived);
+      undo.push(`${archived ? 'put away' : 'brought back'} ${recipe.title}`, () => setArchived(recipe, !archived));
+    });
+  }
+</script>
+
+<div class="page">
+  <div class="head">
+    <h1>Recipes</h1>
+    <button class="press small" onclick={() => void trying(() => create(BLANK))}>New recipe</button>
+  </div>
+  <div class="cards">
+    {#each shown as recipe (recipe.id)}
+      <article>
+        <a class="open" href="/recipes/{recipe.id}">
+          <SizeDrawing {recipe} />
+          <span>
+            <span class="title">{recipe.title}</span>
+            <span class="dim">{recipe.size_line} · {recipe.file_line}</span>
+            <span class="sentence">{recipe.sentence.map((phrase) => phrase.text).join('')}</span>
+          </span>
+        </a>
+        <div class="do">
+          <span class="dim">version {recipe.version}</span>
+          <button class="plain" onclick={() => void trying(() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) }))}>Duplicate</button>
+          <button class="plain" onclick={() => archive(recipe, true)}>Put away</button>
+        </div>
+      </article>
+    {:else}
+      <p>No recipe yet. A recipe says once what an outlet wants; make one and see it on the board.</p>
+    {/each}
+  </div>
+  {#if away.length}
+    <h2>Put away</h2>
+    {#each away as recipe (recipe.id)}
+      <p class="away">{recipe.title} <button class="plain" onclick={() => archive(recipe, false)}>Bring back</button></p>
+    {/each}
+  {/if}
+</div>
+
+<style>
+  .page { padding: 16px; overflow: auto; }
+  .head { display: flex; align-items: center; gap: 16px; margin-bottom: 12px; }
+  h1 { font-size: 20px; font-weight: 600; }
+  h2 { font-weight: 600; margin: 20px 0 6px; }
+  .cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(380px, 1fr)); gap: var(--gap); }
+  article { background: var(--bench); border-radius: var(--radius); display: flex; flex-direction: column; }
+  article:hover { background: var(--sheet); }
+  .open { display: flex; gap: 12px; padding: 14px 14px 8px; text-decoration: none; flex: 1; }
+  .open > span { display: grid; gap: 2px; align-content: start; }
+  .title { font-weight: 600; font-size: 14px; }
+  .sentence { margin-top: 6px; font-size: 13px; line-height: 19px; overflow-wrap: anywhere; }
+  .do { display: flex; gap: 14px; padding: 4px 14px 12px 58px; }
+  .do .dim { margin-right: auto; }
+  .away { display: flex; gap: 12px; padding: 3px 0; }
+</style>

@@ -1,0 +1,22 @@
+<script lang="ts">
+  /** A picture that stays until the next one has come: no flicker while something is changed. */
+  let { src, alt, width, height }: { src: string; alt: string; width: number; height: number } = $props();
+
+  let shown = $state('');
+  $effect(() => {
+    const wanted = src;
+    const next = new Image();
+    next.onload = () => (shown = wanted);
+    next.src = wanted;
+    return () => (next.onload = null);
+  });
+</script>
+
+<div class="holder" style:width="{width}px" style:height="{height}px">
+  {#if shown}<img src={shown} {alt} draggable="false" />{/if}
+</div>
+
+<style>
+  .holder { display: grid; background: #c6c6c3; max-width: 100%; }
+  img { width: 100%; height: 100%; display: block; }
+</style>

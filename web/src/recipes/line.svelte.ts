@@ -1,0 +1,122 @@
+import { api, Problem, taken, type Photo, type Recipe, type Schemas } from '../api/client';
+import { undo } from '../shell/undo.svelte';
+import { byField, type Content, STATIONS, type StationName } from './draft';
+
+const SAVE_AFTER = 500;
+const ASK_AFTER = 60;
+
+/** One recipe on the line: what is typed, what the server says of it, and when it is kept. */
+export class LineState {
+  readonly id: number;
+  content = $state.raw<Content>({});
+  /** The newest content without problems: pictures are made of this. */
+  good = $state.raw<Content>({});
+  answer = $state.raw<Schemas['DraftOut']>();
+  problems = $state.raw<Record<string, string>>({});
+  recipe = $state.raw<Recipe>();
+  open = $state<StationName>('size');
+  samples = $state.raw<Photo[]>([]);
+  sample = $state<number>();
+  saving = $state(false);
+  photo = $derived(this.samples.find((each) => each.id === this.sample));
+  plan = $derived(this.answer?.plans.find((each) => each.photo === this.sample));
+  private kept: Content = {};
+  private askTimer: ReturnType<typeof setTimeout> | undefined;
+  private saveTimer: ReturnType<typeof setTimeout> | undefined;
+  private asked = 0;
+
+  constructor(id: number) {
+    this.id = id;
+  }
+
+  async load(tray: number | undefined): Promise<void> {
+    const path = { number: this.id };
+    this.recipe = await taken(api.GET('/api/recipes/{number}', { params: { path } }));
+    this.content = this.good = this.kept = this.recipe.content;
+    if (tray !== undefined) {
+      const board = await taken(api.GET('/api/trays/{number}/board', { params: { path: { number: tray } } }));
+      this.samples = samplesOf(board.rows.map((row) => row.photo));
+      this.sample = this.samples[0]?.id;
+    }
+    await this.ask();
+  }
+
+  change(content: Content): void {
+    this.content = content;
+    clearTimeout(this.askTimer);
+    this.askTimer = setTimeout(() => void this.ask(), ASK_AFTER);
+  }
+
+  step(by: number): void {
+    const at = STATIONS.findIndex((each) => each.name === this.open);
+    this.open = STATIONS[Math.min(Math.max(at + by, 0), STATIONS.length - 1)]?.name ?? 'size';
+  }
+
+  /** Keep what is not kept yet; called when leaving as well. */
+  async save(): Promise<void> {
+    clearTimeout(this.saveTimer);
+    this.saveTimer = undefined;
+    const content = this.good;
+    if (content === this.kept) return;
+    this.saving = true;
+    try {
+      const before = this.kept;
+      await this.put(content);
+      undo.push(`changed ${String(content['title'])}`, async () => {
+        await this.put(before);
+        this.content = before;
+        await this.ask();
+      });
+    } finally {
+      this.saving = false;
+    }
+  }
+
+  /** Ask anew, and keep at once what was typed last: for leaving while the timers still run. */
+  async leave(): Promise<void> {
+    if (this.askTimer !== undefined) await this.ask();
+    await this.save();
+  }
+
+  private async put(content: Content): Promise<void> {
+    const path = { number: this.id };
+    this.recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path }, body: { content } }));
+    this.kept = this.good = content;
+  }
+
+  private async ask(): Promise<void> {
+    clearTimeout(this.askTimer);
+    this.askTimer = undefined;
+    const content = this.content;
+    const turn = ++this.asked;
+    try {
+      const photos = this.samples.map((each) => each.id);
+      const answer = await taken(api.POST('/api/drafts', { body: { content, photos } }));
+      if (turn !== this.asked) return; // something newer was typed meanwhile
+      this.answer = answer;
+      this.problems = {};
+      this.good = content;
+      if (content !== this.kept) {
+        clearTimeout(this.saveTimer);
+        this.saveTimer = setTimeout(() => void this.save(), SAVE_AFTER);
+      }
+    } catch (error) {
+      if (turn !== this.asked) return;
+      if (error instanceof Problem && error.fields.length) this.problems = byField(error.fields);
+      else throw error;
+    }
+  }
+}
+
+/** A few photos that differ in shape: the first landscape, the first portrait, then others in order. */
+export function samplesOf(photos: Photo[], most = 5): Photo[] {
+  const ready = photos.filter((photo) => photo.state === 'ready');
+  const landscape = ready.find((photo) => photo.width > photo.height);
+  const portrait = ready.find((photo) => photo.height > photo.width);
+  const first = [landscape, portrait].filter((photo) => photo !== undefined);
+  return [...first, ...ready.filter((photo) => !first.includes(photo))].slice(0, most);
+}
+
+export function draftPicture(photo: number, content: Content, edge: number): string {
+  return `/api/pictures/drafts/${photo}?edge=${edge}&recipe=${encodeURIComponent(JSON.stringify(content))}`;
+}

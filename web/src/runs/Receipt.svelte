@@ -1,0 +1,70 @@
+<script lang="ts">
+  import type { Rendition } from '../api/client';
+  import StateMark from '../board/StateMark.svelte';
+  import { bytes, pixels } from '../words/numbers';
+
+  interface Read {
+    width: number;
+    height: number;
+    bytes: number;
+    format: string;
+    profile: string | null;
+    differences: string[];
+    notes: string[];
+  }
+
+  let { row }: { row: Rendition } = $props();
+
+  const read = $derived(row.receipt as unknown as Read | null);
+  const file = $derived(`/api/renditions/${row.id}/file`);
+  const picture = $derived(`/api/pictures/cells/${row.photo}/${row.version}?edge=112&d=${row.photo_digest}`);
+</script>
+
+<div class="receipt" class:failed={row.state === 'failed'} data-rendition={row.id} data-state={row.state}>
+  <a class="picture" href={row.state === 'made' ? file : undefined} target="_blank" aria-label="Open {row.name}">
+    <img src={picture} alt="" loading="lazy" />
+  </a>
+  <div class="who">
+    <p class="name" title={row.name}>{row.name}</p>
+    <p class="dim place" title="{row.recipe_title}, {row.place}">{row.recipe_title} · {row.place}</p>
+  </div>
+  <div class="state"><StateMark state={row.state} /> {row.state === 'kept' ? 'older file kept' : row.state === 'making' ? 'being made' : row.state}</div>
+  {#if read}
+    <div class="number">{pixels(read.width, read.height)}</div>
+    <div class="number">{bytes(read.bytes)}</div>
+    <div>{read.format} · {read.profile ?? 'no profile'}</div>
+    <div class="links">
+      <a class="plain" href={file} target="_blank">Open</a>
+      <a class="plain" href="{file}?download=true" download={row.name}>Download</a>
+    </div>
+    {#if read.differences.length || read.notes.length}
+      <div class="notes">
+        {#each read.differences as text (text)}<p class="bad">{text}</p>{/each}
+        {#each read.notes as text (text)}<p>{text}</p>{/each}
+      </div>
+    {/if}
+  {:else}
+    <div class="number dim">{pixels(row.width, row.height)}</div>
+    {#if row.error}<div class="notes bad">{row.error}</div>{/if}
+  {/if}
+</div>
+
+<style>
+  .receipt {
+    display: grid; grid-template-columns: 56px minmax(140px, 1fr) 104px 92px 64px 104px 110px; gap: 2px 14px; align-items: center;
+    background: var(--bench); border-radius: var(--radius); padding: 6px 12px 6px 6px; min-height: 56px;
+  }
+  .receipt.failed { background: var(--bad-soft); }
+  .picture { grid-row: 1 / span 2; width: 56px; height: 44px; display: grid; place-items: center; }
+  img { max-width: 56px; max-height: 44px; display: block; }
+  .who { min-width: 0; }
+  .name { font-weight: 600; font-size: 13px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .place { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .state { display: flex; gap: 6px; align-items: center; }
+  .number { text-align: right; white-space: nowrap; }
+  .links { display: flex; gap: 12px; justify-content: flex-end; }
+  .links a { text-decoration: none; }
+  .links a:hover { text-decoration: underline; text-underline-offset: 3px; }
+  .notes { grid-column: 2 / -1; color: var(--dim); overflow-wrap: anywhere; }
+  .bad { color: var(--bad); }
+</style>

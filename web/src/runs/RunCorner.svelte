@@ -1,0 +1,40 @@
+<script lang="ts">
+  import { studio } from '../shell/studio.svelte';
+  import { duration } from '../words/numbers';
+
+  /** How far the work is, seen from everywhere. */
+  let lately = $state<number>();
+  let before: number | undefined;
+  const run = $derived(studio.active[0] ?? studio.runs.find((each) => each.id === lately));
+  const done = $derived(run ? run.counts.total - run.counts.open : 0);
+  const part = $derived(run ? done / Math.max(1, run.counts.total) : 0);
+
+  $effect(() => {
+    const now = studio.active[0]?.id;
+    if (before && !now) {
+      lately = before;
+      setTimeout(() => (lately = undefined), 20_000);
+    }
+    before = now;
+  });
+</script>
+
+{#if run}
+  <a class="corner" href="/runs/{run.id}" aria-label="Run {run.id}">
+    <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+      <circle cx="7" cy="7" r="5.5" fill="none" stroke="var(--line)" stroke-width="3" />
+      <circle cx="7" cy="7" r="5.5" fill="none" stroke={run.counts.failed && run.finished ? 'var(--bad)' : 'var(--accent)'} stroke-width="3" pathLength="100" stroke-dasharray="{part * 100} 100" transform="rotate(-90 7 7)" />
+    </svg>
+    {#if run.finished}
+      {run.counts.made} made{run.counts.failed ? `, ${run.counts.failed} failed` : ''}{run.counts.stopped ? `, ${run.counts.stopped} stopped` : ''}
+    {:else}
+      {done} of {run.counts.total} made{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
+      {#if studio.active.length > 1}<span class="dim">and {studio.active.length - 1} more</span>{/if}
+    {/if}
+  </a>
+{/if}
+
+<style>
+  .corner { display: flex; gap: 8px; align-items: center; background: var(--sheet); border-radius: 16px; padding: 6px 14px; text-decoration: none; }
+  .corner:hover { background: #f1f1ef; }
+</style>

@@ -1,0 +1,153 @@
+<script lang="ts">
+  import { api, taken, type Rendition, type RunDetail } from '../api/client';
+  import { onHint, paced } from '../api/live';
+  import { say, trying } from '../shell/notices.svelte';
+  import { bytes, count, duration, when } from '../words/numbers';
+  import Receipt from './Receipt.svelte';
+
+  let { id }: { id: number } = $props();
+
+  const states = [
+    { state: '', name: 'All' },
+    { state: 'made', name: 'Made' },
+    { state: 'failed', name: 'Failed' },
+    { state: 'kept', name: 'Kept' },
+    { state: 'stopped', name: 'Stopped' },
+  ] as const;
+
+  let run = $state.raw<RunDetail>();
+  let rows = $state.raw<Rendition[]>([]);
+  let total = $state(0);
+  let filter = $state('');
+  let wanted = $state(1);
+  let failed = $state('');
+
+  const done = $derived(run ? run.counts.total - run.counts.open : 0);
+
+  async function load(): Promise<void> {
+    const path = { number: id };
+    run = await taken(api.GET('/api/runs/{number}', { params: { path } }));
+    const found: Rendition[] = [];
+    for (let page = 0; page < wanted; page++) {
+      const query = { state: filter, start: found.length };
+      const got = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query } }));
+      found.push(...got.renditions);
+      total = got.total;
+      if (found.length >= total) break;
+    }
+    rows = found;
+  }
+
+  $effect(() => {
+    // Read here so that a change of filter or a longer list loads anew.
+    void [filter, wanted];
+    load().catch((error: Error) => (failed = error.message));
+  });
+
+  $effect(() => {
+    const reload = paced(() => load().catch((error: Error) => say(error.message, true)), 300);
+    return onHint((hint) => (hint.kind === 'resync' || (hint.kind === 'run' && hint.id === id)) && reload());
+  });
+
+  function stop(): void {
+    void trying(async () => {
+      await taken(api.POST('/api/runs/{number}/stop', { params: { path: { number: id } } }));
+      await load();
+    });
+  }
+
+  function number(state: string): number {
+    if (!run) return 0;
+    return state === '' ? run.counts.total : run.counts[state as 'made'];
+  }
+</script>
+
+{#if failed}
+  <p class="empty">{failed}</p>
+{:else if run}
+  <div class="page">
+    <aside>
+      <h1>{run.tray_name}</h1>
+      <p class="dim">{when(run.started)}</p>
+      <p class="sum">
+        <b>{done}</b> of {count(run.counts.total, 'rendition')}
+        {#if run.finished}<span class="dim">finished</span>{:else if run.stop_asked}<span class="dim">stopping…</span>{:else if run.seconds_left !== null}<span class="dim">{duration(run.seconds_left)} left</span>{/if}
+      </p>
+      <progress max={run.counts.total} value={done} aria-label="All renditions"></progress>
+      <div class="recipes">
+        {#each run.recipes as recipe (recipe.recipe)}
+          <div class="recipe">
+            <span class="title">{recipe.title}</span>
+            <span class="dim">{recipe.total - recipe.open} of {recipe.total}{recipe.failed ? ` · ${recipe.failed} failed` : ''}</span>
+            <progress max={recipe.total} value={recipe.total - recipe.open} aria-label={recipe.title}></progress>
+          </div>
+        {/each}
+      </div>
+      {#if run.left_out.length}
+        <details>
+          <summary>{count(run.left_out.length, 'photo')} could not be read and {run.left_out.length === 1 ? 'was' : 'were'} left out</summary>
+          <ul>
+            {#each run.left_out as photo (photo.name)}<li><span class="strong">{photo.name}</span> {photo.reason}</li>{/each}
+          </ul>
+        </details>
+      {/if}
+    </aside>
+    <section aria-label="Receipts">
+      <div class="filters" role="group" aria-label="Show">
+        {#each states as { state, name } (state)}
+          {#if state === '' || number(state) > 0}
+            <button class="pill" class:chosen={filter === state} aria-pressed={filter === state} onclick={() => ((filter = state), (wanted = 1))}>{name} {number(state)}</button>
+          {/if}
+        {/each}
+      </div>
+      <div class="list">
+        {#each rows as row (row.id)}<Receipt {row} />{/each}
+        {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
+      </div>
+    </section>
+  </div>
+  <footer class="foot">
+    <div class="sums">
+      <span><b>{run.counts.made}</b> made</span>
+      {#if run.bytes}<span>{bytes(run.bytes)}</span>{/if}
+      {#if run.counts.failed}<span class="bad">{run.counts.failed} failed</span>{/if}
+      {#if run.counts.kept}<span>{run.counts.kept} kept</span>{/if}
+      {#if run.counts.stopped}<span>{run.counts.stopped} stopped</span>{/if}
+    </div>
+    <div class="do">
+      {#if !run.finished}
+        <button class="quiet" disabled={run.stop_asked} onclick={stop}>{run.stop_asked ? 'Stopping…' : 'Stop'}</button>
+      {/if}
+      {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
+      {#if run.counts.made}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made, 'file')} as zip</a>{/if}
+    </div>
+  </footer>
+{:else}
+  <p class="empty dim" aria-busy="true">One moment…</p>
+{/if}
+
+<style>
+  .page { flex: 1; min-height: 0; display: grid; grid-template-columns: 270px 1fr; }
+  aside { padding: 16px; overflow: auto; display: grid; gap: 6px; align-content: start; background: var(--bench); border-right: 1px solid var(--line); }
+  h1 { font-size: 20px; font-weight: 600; line-height: 26px; }
+  .sum { margin-top: 10px; font-size: 13px; }
+  .sum b { font-size: 15px; font-weight: 600; }
+  progress { width: 100%; height: 6px; appearance: none; border: 0; border-radius: 3px; overflow: hidden; background: var(--room); display: block; }
+  progress::-webkit-progress-bar { background: #bcbcb9; }
+  progress::-webkit-progress-value { background: var(--accent); }
+  progress::-moz-progress-bar { background: var(--accent); }
+  .recipes { display: grid; gap: 12px; margin-top: 14px; }
+  .recipe { display: grid; grid-template-columns: 1fr auto; gap: 3px 8px; }
+  .recipe progress { grid-column: 1 / -1; height: 4px; }
+  .title { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  details { margin-top: 16px; }
+  summary { cursor: pointer; color: var(--eye); font-weight: 600; }
+  details ul { list-style: none; display: grid; gap: 8px; margin-top: 8px; color: var(--dim); overflow-wrap: anywhere; }
+  section { min-width: 0; min-height: 0; display: flex; flex-direction: column; }
+  .filters { display: flex; gap: 4px; padding: 8px 16px; }
+  .pill { padding: 3px 10px; color: var(--dim); }
+  .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
+  .list { overflow: auto; padding: 0 16px 16px; display: grid; gap: 3px; align-content: start; flex: 1; }
+  .bad { color: var(--bad); }
+  .empty { margin: auto; font-size: 13px; }
+</style>

@@ -1,0 +1,55 @@
+<script lang="ts">
+  import { Modal } from 'carbon-components-svelte';
+
+  let { open = $bindable() }: { open: boolean } = $props();
+
+  const groups = [
+    {
+      name: 'On the board',
+      keys: [
+        ['↑ ↓ ← →', 'go to the next cell'],
+        ['Shift + arrows', 'choose a rectangle'],
+        ['Home, End, Page up, Page down', 'go further'],
+        ['Ctrl A', 'choose all'],
+        ['Space', 'leave out what is chosen, or take it in again'],
+        ['Enter', 'look at the cell, large'],
+        ['E', 'change the recipe of the cell'],
+        ['M', 'make what is chosen, or everything'],
+        ['Esc', 'choose nothing'],
+      ],
+    },
+    {
+      name: 'On the line',
+      keys: [
+        ['← →', 'go to the station before or behind'],
+        ['Esc', 'back to the board'],
+      ],
+    },
+    {
+      name: 'Everywhere',
+      keys: [
+        ['Ctrl Z', 'undo'],
+        ['?', 'this list'],
+      ],
+    },
+  ];
+</script>
+
+<Modal bind:open passiveModal modalHeading="Keys" size="sm" on:close={() => (open = false)}>
+  {#each groups as group (group.name)}
+    <h3>{group.name}</h3>
+    <dl>
+      {#each group.keys as [keys, does] (keys)}
+        <dt>{keys}</dt>
+        <dd>{does}</dd>
+      {/each}
+    </dl>
+  {/each}
+</Modal>
+
+<style>
+  h3 { font-weight: 600; margin: 14px 0 6px; }
+  h3:first-child { margin-top: 0; }
+  dl { display: grid; grid-template-columns: 190px 1fr; gap: 4px 12px; }
+  dt { color: var(--dim); }
+</style>

@@ -1,0 +1,48 @@
+export interface Dropped {
+  file: File;
+  path: string;
+}
+
+const PICTURES = /\.(jpe?g|jpe|jfif|png|tiff?|webp|avif|gif|bmp|hei[cf]|jxl|jp2|dng|ora|svg|pdf)$/i;
+
+/** What is taken from a folder; a file dropped by itself is always taken and judged by its content. */
+export function isPicture(name: string): boolean {
+  return PICTURES.test(name) && !name.startsWith('.');
+}
+
+/** All files of a drop, folders opened, each with its path below what was dropped. */
+export async function filesOf(items: DataTransferItemList): Promise<Dropped[]> {
+  const entries = [...items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
+  const found = await Promise.all(entries.map((entry) => walk(entry, '')));
+  return found.flat();
+}
+
+async function walk(entry: FileSystemEntry, parent: string): Promise<Dropped[]> {
+  const path = parent ? `${parent}/${entry.name}` : entry.name;
+  if (entry.isFile) {
+    if (parent && !isPicture(entry.name)) return [];
+    return [{ file: await new Promise<File>((done, failed) => (entry as FileSystemFileEntry).file(done, failed)), path }];
+  }
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const inside: Dropped[] = [];
+  for (;;) {
+    // A reader gives at most a hundred at a time and an empty list at its end.
+    const some = await new Promise<FileSystemEntry[]>((done, failed) => reader.readEntries(done, failed));
+    if (some.length === 0) break;
+    for (const each of some.toSorted((one, other) => one.name.localeCompare(other.name))) inside.push(...(await walk(each, path)));
+  }
+  return inside;
+}
+
+/** Files picked with a file or folder dialog. */
+export function filesPicked(list: FileList): Dropped[] {
+  return [...list]
+    .map((file) => ({ file, path: file.webkitRelativePath || file.name }))
+    .filter(({ file, path }) => !path.includes('/') || isPicture(file.name));
+}
+
+/** A name for a tray that is made from these files. */
+export function trayName(files: Dropped[]): string {
+  const folder = files[0]?.path.split('/').slice(0, -1)[0];
+  return folder || (files.length === 1 ? (files[0]?.file.name.replace(/\.\w+$/, '') ?? 'Upload') : `${files.length} uploads`);
+}

@@ -1,0 +1,14 @@
+import { api, taken, type Tray } from '../api/client';
+import { router } from '../shell/router.svelte';
+import { studio } from '../shell/studio.svelte';
+import type { Dropped } from './dropped';
+import { uploads } from './uploads.svelte';
+
+/** Make a tray from folders the server may read, or from files to upload, and go to its board. */
+export async function makeTray(name: string, folders: { root: number; path: string }[], files: Dropped[] = []): Promise<Tray> {
+  const tray = await taken(api.POST('/api/trays', { body: { name, folders } }));
+  if (files.length) uploads.add(tray.id, files);
+  await studio.loadTrays();
+  router.go(`/trays/${tray.id}`);
+  return tray;
+}

@@ -1,0 +1,85 @@
+import { csrf, problemOf } from '../api/client';
+import { say } from '../shell/notices.svelte';
+
+export interface Upload {
+  id: number;
+  tray: number;
+  file: File;
+  path: string;
+  state: 'waiting' | 'sending' | 'sent' | 'failed';
+  sent: number;
+  reason: string;
+}
+
+const AT_ONCE = 3;
+
+/** Files on their way to the server: a few at a time, each by itself, the failed ones kept for another try. */
+class Uploads {
+  all = $state<Upload[]>([]);
+  total = $derived(this.all.reduce((sum, each) => sum + each.file.size, 0));
+  sent = $derived(this.all.reduce((sum, each) => sum + (each.state === 'sent' ? each.file.size : each.sent), 0));
+  done = $derived(this.all.filter((each) => each.state === 'sent').length);
+  failed = $derived(this.all.filter((each) => each.state === 'failed').length);
+  busy = $derived(this.all.some((each) => each.state === 'waiting' || each.state === 'sending'));
+  private next = 1;
+
+  add(tray: number, files: { file: File; path: string }[]): void {
+    if (files.length === 0) {
+      say('Nothing to upload was dropped.', true);
+      return;
+    }
+    if (!this.busy && this.failed === 0) this.all = [];
+    for (const { file, path } of files) {
+      this.all.push({ id: this.next++, tray, file, path, state: 'waiting', sent: 0, reason: '' });
+    }
+    this.pump();
+  }
+
+  retry(upload?: Upload): void {
+    for (const each of this.all) {
+      if (each.state === 'failed' && (!upload || each.id === upload.id)) {
+        each.state = 'waiting';
+        each.sent = 0;
+      }
+    }
+    this.pump();
+  }
+
+  clear(): void {
+    if (!this.busy) this.all = [];
+  }
+
+  private pump(): void {
+    const sending = this.all.filter((each) => each.state === 'sending').length;
+    for (const each of this.all.filter((each) => each.state === 'waiting').slice(0, AT_ONCE - sending)) this.send(each);
+  }
+
+  private send(upload: Upload): void {
+    upload.state = 'sending';
+    const body = new FormData();
+    body.set('path', upload.path);
+    body.set('file', upload.file, upload.file.name);
+    // fetch tells nothing of its progress while sending; the older way does.
+    const request = new XMLHttpRequest();
+    request.open('POST', `/api/trays/${upload.tray}/uploads`);
+    request.setRequestHeader('X-CSRFToken', csrf());
+    request.responseType = 'json';
+    request.upload.onprogress = (event) => (upload.sent = Math.min(event.loaded, upload.file.size));
+    request.onload = () => {
+      if (request.status < 300) upload.state = 'sent';
+      else fail(problemOf(request.status, request.response).message);
+      this.pump();
+    };
+    request.onerror = () => {
+      fail('The connection was lost. Try again.');
+      this.pump();
+    };
+    const fail = (reason: string) => {
+      upload.state = 'failed';
+      upload.reason = reason;
+    };
+    request.send(body);
+  }
+}
+
+export const uploads = new Uploads();

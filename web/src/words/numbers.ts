@@ -1,0 +1,41 @@
+const SPACE = '\u202f';
+
+/** Bytes for people, decimal units, three digits at most: 940 B, 127 kB, 19.4 MB. */
+export function bytes(count: number): string {
+  const units = ['B', 'kB', 'MB', 'GB', 'TB'];
+  let value = count;
+  let unit = 0;
+  while (value >= 999.5 && unit < units.length - 1) {
+    value /= 1000;
+    unit += 1;
+  }
+  const digits = unit >= 2 && value < 99.95 ? 1 : 0;
+  return `${value.toFixed(digits)}${SPACE}${units[unit]}`;
+}
+
+export function pixels(width: number, height: number): string {
+  return `${width} × ${height}`;
+}
+
+/** "1 photo", "20 photos". */
+export function count(number: number, one: string, many = `${one}s`): string {
+  return `${number.toLocaleString('en-US')} ${number === 1 ? one : many}`;
+}
+
+/** Time left, rounded as people say it: "12 s", "3 min", "1 h 20 min". */
+export function duration(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 60) return `${minutes} min`;
+  return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
+
+/** A name in two pieces, so that only its middle is cut when there is no room: the end keeps the extension. */
+export function halves(name: string, tail = 10): [string, string] {
+  const at = Math.max(0, name.length - tail);
+  return [name.slice(0, at), name.slice(at)];
+}
+
+export function when(iso: string): string {
+  return new Date(iso).toLocaleString('en-US', { dateStyle: 'medium', timeStyle: 'short' });
+}
