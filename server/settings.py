@@ -70,7 +70,7 @@ DATABASES = {
         "OPTIONS": {
             "passfile": str(conf.var / "pgpass"),
             # Connecting costs more than most queries do.
-            "pool": {"min_size": 1, "max_size": 16, "timeout": 20},
+            **({"pool": {"min_size": 1, "max_size": 16, "timeout": 20}} if conf.pool else {}),
         },
     }
 }
@@ -111,6 +111,7 @@ PROCRASTINATE_WORKER_DEFAULTS = {
     "delete_jobs": "successful",
     "fetch_job_polling_interval": 2.0,
 }
+TEST_RUNNER = "server.tests.runner.Runner"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

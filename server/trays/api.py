@@ -78,6 +78,11 @@ class PhotoOut(Schema):
     digest: str
 
 
+class WarningOut(Schema):
+    label: str
+    text: str
+
+
 class CellOut(Schema):
     recipe: int
     version: int
@@ -85,7 +90,7 @@ class CellOut(Schema):
     height: int
     name: str
     folder: str
-    warnings: list[str]
+    warnings: list[WarningOut]
     state: str
     rendition: int | None
     bytes: int | None
@@ -139,7 +144,7 @@ def _cell_out(cell: Cell) -> CellOut:
         height=cell.plan.height,
         name=cell.plan.name,
         folder=cell.plan.folder,
-        warnings=[warning.text for warning in cell.plan.warnings],
+        warnings=[WarningOut(label=each.label, text=each.text) for each in cell.plan.warnings],
         state=cell.state,
         rendition=rendition.pk if rendition else None,
         bytes=receipt["bytes"] if receipt and cell.state == "done" else None,

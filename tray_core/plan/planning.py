@@ -14,6 +14,15 @@ from tray_core.plan.geometry import target_size, would_enlarge
 from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
 from tray_core.recipe.model import Recipe
 
+_LABELS = {
+    "smaller": "too small",
+    "no-profile": "no profile",
+    "no-date": "no date",
+    "same-name": "same name",
+    "ends-early": "ends early",
+    "own-color": "CMYK",
+}
+
 EXTENSIONS = {"jpeg": "jpg", "png": "png"}
 
 
@@ -23,6 +32,11 @@ class Caution:
 
     code: Literal["smaller", "no-profile", "no-date", "same-name", "ends-early", "own-color"]
     text: str
+
+    @property
+    def label(self) -> str:
+        """Two words for where there is room for no more."""
+        return _LABELS[self.code]
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -44,8 +44,13 @@ def file_words(recipe: Recipe) -> str:
 
 def headline(recipe: Recipe) -> tuple[str, str]:
     """Two short lines for a column head: the size, and file with color."""
+    size = recipe.size
+    if isinstance(size, EdgeSize) and size.by in ("long-edge", "short-edge"):
+        where = f"{size.pixels} {size.by.replace('-', ' ')}"
+    else:
+        where = size_words(size).removeprefix("its ")
     file = f"jpeg {recipe.file.quality}" if isinstance(recipe.file, JpegFile) else "png"
-    return size_words(recipe.size), f"{file} · {'sRGB' if recipe.color else 'own color'}"
+    return where, f"{file} · {'sRGB' if recipe.color else 'own color'}"
 
 
 def describe(recipe: Recipe) -> tuple[Phrase, ...]:

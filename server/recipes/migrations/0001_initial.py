@@ -6,49 +6,65 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('studios', '0001_initial'),
+        ("studios", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Recipe',
+            name="Recipe",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('title', models.CharField(max_length=80)),
-                ('position', models.PositiveIntegerField(default=0)),
-                ('archived', models.BooleanField(default=False)),
-                ('studio', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='recipes', to='studios.studio')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("title", models.CharField(max_length=80)),
+                ("position", models.PositiveIntegerField(default=0)),
+                ("archived", models.BooleanField(default=False)),
+                (
+                    "studio",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="recipes", to="studios.studio"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['position', 'id'],
+                "ordering": ["position", "id"],
             },
         ),
         migrations.CreateModel(
-            name='RecipeVersion',
+            name="RecipeVersion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('content', models.JSONField()),
-                ('made', models.DateTimeField(auto_now_add=True)),
-                ('made_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL)),
-                ('recipe', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='versions', to='recipes.recipe')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("number", models.PositiveIntegerField()),
+                ("content", models.JSONField()),
+                ("made", models.DateTimeField(auto_now_add=True)),
+                (
+                    "made_by",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL
+                    ),
+                ),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="versions", to="recipes.recipe"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-number'],
+                "ordering": ["-number"],
             },
         ),
         migrations.AddField(
-            model_name='recipe',
-            name='current',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='recipes.recipeversion'),
+            model_name="recipe",
+            name="current",
+            field=models.ForeignKey(
+                null=True, on_delete=django.db.models.deletion.PROTECT, related_name="+", to="recipes.recipeversion"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='recipeversion',
-            constraint=models.UniqueConstraint(fields=('recipe', 'number'), name='version_number_in_recipe'),
+            model_name="recipeversion",
+            constraint=models.UniqueConstraint(fields=("recipe", "number"), name="version_number_in_recipe"),
         ),
     ]

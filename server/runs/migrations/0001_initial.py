@@ -5,59 +5,111 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('recipes', '0001_initial'),
-        ('studios', '0001_initial'),
-        ('trays', '0001_initial'),
+        ("recipes", "0001_initial"),
+        ("studios", "0001_initial"),
+        ("trays", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Run',
+            name="Run",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('tray_name', models.CharField(max_length=120)),
-                ('started', models.DateTimeField(auto_now_add=True)),
-                ('finished', models.DateTimeField(null=True)),
-                ('stop_asked', models.BooleanField(default=False)),
-                ('left_out', models.JSONField(default=list, help_text='photos that could not be read, with the reason')),
-                ('studio', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='runs', to='studios.studio')),
-                ('tray', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='runs', to='trays.tray')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("tray_name", models.CharField(max_length=120)),
+                ("started", models.DateTimeField(auto_now_add=True)),
+                ("finished", models.DateTimeField(null=True)),
+                ("stop_asked", models.BooleanField(default=False)),
+                (
+                    "left_out",
+                    models.JSONField(default=list, help_text="photos that could not be read, with the reason"),
+                ),
+                (
+                    "studio",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="runs", to="studios.studio"
+                    ),
+                ),
+                (
+                    "tray",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, related_name="runs", to="trays.tray"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-started', '-id'],
+                "ordering": ["-started", "-id"],
             },
         ),
         migrations.CreateModel(
-            name='Rendition',
+            name="Rendition",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('n', models.PositiveIntegerField()),
-                ('width', models.PositiveIntegerField()),
-                ('height', models.PositiveIntegerField()),
-                ('name', models.CharField(max_length=255)),
-                ('folder', models.CharField(blank=True, max_length=1000)),
-                ('state', models.CharField(choices=[('waiting', 'Waiting'), ('making', 'Making'), ('made', 'Made'), ('failed', 'Failed'), ('kept', 'Kept'), ('stopped', 'Stopped')], default='waiting', max_length=8)),
-                ('tries', models.PositiveSmallIntegerField(default=0)),
-                ('fingerprint', models.CharField(blank=True, max_length=64)),
-                ('path', models.CharField(blank=True, max_length=2000)),
-                ('claim_device', models.BigIntegerField(null=True)),
-                ('claim_inode', models.BigIntegerField(null=True)),
-                ('receipt', models.JSONField(null=True)),
-                ('error', models.TextField(blank=True)),
-                ('finished', models.DateTimeField(null=True)),
-                ('photo', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='renditions', to='trays.photo')),
-                ('recipe', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='renditions', to='recipes.recipe')),
-                ('version', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to='recipes.recipeversion')),
-                ('run', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='renditions', to='runs.run')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("n", models.PositiveIntegerField()),
+                ("width", models.PositiveIntegerField()),
+                ("height", models.PositiveIntegerField()),
+                ("name", models.CharField(max_length=255)),
+                ("folder", models.CharField(blank=True, max_length=1000)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[
+                            ("waiting", "Waiting"),
+                            ("making", "Making"),
+                            ("made", "Made"),
+                            ("failed", "Failed"),
+                            ("kept", "Kept"),
+                            ("stopped", "Stopped"),
+                        ],
+                        default="waiting",
+                        max_length=8,
+                    ),
+                ),
+                ("tries", models.PositiveSmallIntegerField(default=0)),
+                ("fingerprint", models.CharField(blank=True, max_length=64)),
+                ("path", models.CharField(blank=True, max_length=2000)),
+                ("claim_device", models.BigIntegerField(null=True)),
+                ("claim_inode", models.BigIntegerField(null=True)),
+                ("receipt", models.JSONField(null=True)),
+                ("error", models.TextField(blank=True)),
+                ("finished", models.DateTimeField(null=True)),
+                (
+                    "photo",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="renditions", to="trays.photo"
+                    ),
+                ),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="renditions", to="recipes.recipe"
+                    ),
+                ),
+                ("version", models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to="recipes.recipeversion")),
+                (
+                    "run",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="renditions", to="runs.run"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['n', 'id'],
-                'indexes': [models.Index(fields=['run', 'state'], name='runs_rendit_run_id_fc7045_idx'), models.Index(fields=['photo', 'recipe', '-id'], name='runs_rendit_photo_i_1dbece_idx')],
-                'constraints': [models.UniqueConstraint(fields=('run', 'photo', 'recipe'), name='rendition_once_in_run'), models.CheckConstraint(condition=models.Q(models.Q(('state', 'made'), _negated=True), ('receipt__isnull', False), _connector='OR'), name='made_has_receipt')],
+                "ordering": ["n", "id"],
+                "indexes": [
+                    models.Index(fields=["run", "state"], name="runs_rendit_run_id_fc7045_idx"),
+                    models.Index(fields=["photo", "recipe", "-id"], name="runs_rendit_photo_i_1dbece_idx"),
+                ],
+                "constraints": [
+                    models.UniqueConstraint(fields=("run", "photo", "recipe"), name="rendition_once_in_run"),
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            models.Q(("state", "made"), _negated=True), ("receipt__isnull", False), _connector="OR"
+                        ),
+                        name="made_has_receipt",
+                    ),
+                ],
             },
         ),
     ]

@@ -5,85 +5,128 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('recipes', '0001_initial'),
-        ('studios', '0001_initial'),
+        ("recipes", "0001_initial"),
+        ("studios", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Photo',
+            name="Photo",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('path', models.CharField(help_text='below the root, or below the media folder for uploads', max_length=1000)),
-                ('name', models.CharField(max_length=255)),
-                ('folder', models.CharField(blank=True, max_length=255)),
-                ('state', models.CharField(choices=[('waiting', 'Waiting'), ('ready', 'Ready'), ('unreadable', 'Unreadable')], default='waiting', max_length=12)),
-                ('reason', models.TextField(blank=True)),
-                ('format', models.CharField(blank=True, max_length=12)),
-                ('width', models.PositiveIntegerField(default=0)),
-                ('height', models.PositiveIntegerField(default=0)),
-                ('orientation', models.PositiveSmallIntegerField(default=1)),
-                ('depth', models.PositiveSmallIntegerField(default=8)),
-                ('mode', models.CharField(blank=True, max_length=12)),
-                ('alpha', models.BooleanField(default=False)),
-                ('profile', models.CharField(max_length=200, null=True)),
-                ('bytes', models.BigIntegerField(default=0)),
-                ('taken', models.DateTimeField(null=True)),
-                ('modified', models.DateTimeField(null=True)),
-                ('ends_early', models.BooleanField(default=False)),
-                ('digest', models.CharField(blank=True, max_length=64)),
-                ('root', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='photos', to='studios.root')),
-                ('studio', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='photos', to='studios.studio')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                (
+                    "path",
+                    models.CharField(
+                        help_text="below the root, or below the media folder for uploads", max_length=1000
+                    ),
+                ),
+                ("name", models.CharField(max_length=255)),
+                ("folder", models.CharField(blank=True, max_length=255)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("waiting", "Waiting"), ("ready", "Ready"), ("unreadable", "Unreadable")],
+                        default="waiting",
+                        max_length=12,
+                    ),
+                ),
+                ("reason", models.TextField(blank=True)),
+                ("format", models.CharField(blank=True, max_length=12)),
+                ("width", models.PositiveIntegerField(default=0)),
+                ("height", models.PositiveIntegerField(default=0)),
+                ("orientation", models.PositiveSmallIntegerField(default=1)),
+                ("depth", models.PositiveSmallIntegerField(default=8)),
+                ("mode", models.CharField(blank=True, max_length=12)),
+                ("alpha", models.BooleanField(default=False)),
+                ("profile", models.CharField(max_length=200, null=True)),
+                ("bytes", models.BigIntegerField(default=0)),
+                ("taken", models.DateTimeField(null=True)),
+                ("modified", models.DateTimeField(null=True)),
+                ("ends_early", models.BooleanField(default=False)),
+                ("digest", models.CharField(blank=True, max_length=64)),
+                (
+                    "root",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.CASCADE, related_name="photos", to="studios.root"
+                    ),
+                ),
+                (
+                    "studio",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="photos", to="studios.studio"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Tray',
+            name="Tray",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=120)),
-                ('made', models.DateTimeField(auto_now_add=True)),
-                ('recipes', models.ManyToManyField(related_name='trays', to='recipes.recipe')),
-                ('studio', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='trays', to='studios.studio')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=120)),
+                ("made", models.DateTimeField(auto_now_add=True)),
+                ("recipes", models.ManyToManyField(related_name="trays", to="recipes.recipe")),
+                (
+                    "studio",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="trays", to="studios.studio"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['made', 'id'],
+                "ordering": ["made", "id"],
             },
         ),
         migrations.CreateModel(
-            name='Exclusion',
+            name="Exclusion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('recipe', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='recipes.recipe')),
-                ('photo', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='trays.photo')),
-                ('tray', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='exclusions', to='trays.tray')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("recipe", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="recipes.recipe")),
+                ("photo", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to="trays.photo")),
+                (
+                    "tray",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="exclusions", to="trays.tray"
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='TrayPhoto',
+            name="TrayPhoto",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('position', models.PositiveIntegerField()),
-                ('photo', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='places', to='trays.photo')),
-                ('tray', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='places', to='trays.tray')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("position", models.PositiveIntegerField()),
+                (
+                    "photo",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="places", to="trays.photo"
+                    ),
+                ),
+                (
+                    "tray",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="places", to="trays.tray"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['position', 'id'],
+                "ordering": ["position", "id"],
             },
         ),
         migrations.AddConstraint(
-            model_name='photo',
-            constraint=models.UniqueConstraint(fields=('studio', 'root', 'path'), name='photo_once_in_studio', nulls_distinct=False),
+            model_name="photo",
+            constraint=models.UniqueConstraint(
+                fields=("studio", "root", "path"), name="photo_once_in_studio", nulls_distinct=False
+            ),
         ),
         migrations.AddConstraint(
-            model_name='exclusion',
-            constraint=models.UniqueConstraint(fields=('tray', 'photo', 'recipe'), name='cell_excluded_once'),
+            model_name="exclusion",
+            constraint=models.UniqueConstraint(fields=("tray", "photo", "recipe"), name="cell_excluded_once"),
         ),
         migrations.AddConstraint(
-            model_name='trayphoto',
-            constraint=models.UniqueConstraint(fields=('tray', 'photo'), name='photo_once_in_tray'),
+            model_name="trayphoto",
+            constraint=models.UniqueConstraint(fields=("tray", "photo"), name="photo_once_in_tray"),
         ),
     ]

@@ -464,7 +464,7 @@ export interface components {
             /** Version */
             version: number;
             /** Warnings */
-            warnings: string[];
+            warnings: components["schemas"]["WarningOut"][];
             /** Width */
             width: number;
         };
@@ -834,6 +834,13 @@ export interface components {
             made: string;
             /** Number */
             number: number;
+        };
+        /** WarningOut */
+        WarningOut: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
         };
     };
     responses: never;

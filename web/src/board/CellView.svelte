@@ -18,7 +18,7 @@
   const scale = $derived(Math.min(BOX.width / cell.width, BOX.height / cell.height));
   const shown = $derived({ width: Math.max(2, cell.width * scale), height: Math.max(2, cell.height * scale) });
   const [head, tail] = $derived(halves(cell.name));
-  const alert = $derived(cell.state === 'failed' ? cell.error : (cell.warnings[0] ?? ''));
+  const alert = $derived(cell.state === 'failed' ? { label: 'failed', text: cell.error } : cell.warnings[0]);
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
 </script>
 
@@ -38,12 +38,14 @@
   onkeydown={() => undefined}
   ondblclick={onopen}
 >
-  {#if alert}<span class="alert" title={alert}>{cell.state === 'failed' ? 'failed' : '!'}</span>{/if}
+  {#if alert}<span class="alert" title={alert.text}>{alert.label}</span>{/if}
   <div class="picture">
     <img
       class:checker={photo.alpha}
       src={cellPicture(photo, cell.version, 280)}
       alt=""
+      fetchpriority="low"
+      decoding="async"
       width={Math.round(shown.width)}
       height={Math.round(shown.height)}
       style:width="{shown.width}px"

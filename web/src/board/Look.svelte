@@ -35,7 +35,7 @@
         <dt>goes to</dt>
         <dd class="path">{cell.folder ? `${cell.folder}/` : ''}{cell.name}</dd>
         {#if cell.error}<dt>failed</dt><dd class="bad">{cell.error}</dd>{/if}
-        {#each cell.warnings as warning (warning)}<dt>note</dt><dd>{warning}</dd>{/each}
+        {#each cell.warnings as warning (warning.text)}<dt>note</dt><dd>{warning.text}</dd>{/each}
         <dt></dt>
         <dd class="links">
           <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>

@@ -58,7 +58,7 @@
   img { display: block; }
   .facts { min-width: 0; color: var(--dim); line-height: 16px; }
   .name {
-    color: var(--ink); font-weight: 600; font-size: 13px; line-height: 16px; margin-bottom: 2px; overflow-wrap: anywhere;
+    color: var(--ink); font-weight: 600; font-size: 13px; line-height: 16px; margin-bottom: 2px; word-break: break-all;
     display: -webkit-box; -webkit-line-clamp: 2; line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden;
   }
   .kind { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }

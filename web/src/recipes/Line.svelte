@@ -14,6 +14,7 @@
   // The recipe never changes in the life of this component: it is keyed by it.
   // svelte-ignore state_referenced_locally
   const line = new LineState(id);
+  const WORKING_EDGE = 960;
   let failed = $state('');
   let room = $state({ width: 560, height: 300 });
 
@@ -27,8 +28,12 @@
   const wide = $derived.by(() => {
     const plan = line.plan;
     if (!plan) return { width: 0, height: 0 };
-    const width = double ? (room.width - 10) / 2 : room.width;
-    const scale = Math.min(width / plan.width, room.height / plan.height, 1);
+    // Sharpening is judged pixel for pixel, as far as the working copy goes, and cut to the room there is.
+    if (double) {
+      const scale = Math.min(1, WORKING_EDGE / Math.max(plan.width, plan.height));
+      return { width: Math.round(plan.width * scale), height: Math.round(plan.height * scale) };
+    }
+    const scale = Math.min(room.width / plan.width, room.height / plan.height, 1);
     return { width: Math.round(plan.width * scale), height: Math.round(plan.height * scale) };
   });
   const small = $derived.by(() => {
@@ -37,7 +42,10 @@
     const scale = Math.min(84 / plan.width, 96 / plan.height);
     return { width: Math.round(plan.width * scale), height: Math.round(plan.height * scale) };
   });
-  const edge = $derived(Math.min(960, Math.round(Math.max(wide.width, wide.height) * Math.min(devicePixelRatio, 2))));
+  const edge = $derived(
+    Math.min(WORKING_EDGE, Math.round(Math.max(wide.width, wide.height) * (double ? 1 : Math.min(devicePixelRatio, 2)))),
+  );
+  const seen = $derived(line.plan && double ? Math.round((100 * wide.width) / line.plan.width) : 100);
 
   function has(name: StationName): boolean {
     return name !== 'name' && name !== 'place';
@@ -123,14 +131,14 @@
             <div class="pictures" bind:clientWidth={room.width} bind:clientHeight={room.height}>
               {#if photo && line.plan}
                 {#if double}
-                  <figure>
+                  <figure class="cut-out">
                     <Steady src={draftPicture(photo.id, upTo(withStation(line.good, 'sharpen', undefined), 'sharpen'), edge)} alt="before sharpening" {...wide} />
                     <figcaption>before</figcaption>
                   </figure>
                 {/if}
-                <figure>
+                <figure class:cut-out={double}>
                   <Steady src={picture(each.name, edge)} alt="{photo.name} after {each.title}" {...wide} />
-                  {#if double}<figcaption>after · {String(station(line.good, 'sharpen')?.['strength'] ?? 0)} %</figcaption>{/if}
+                  {#if double}<figcaption>after · {String(station(line.good, 'sharpen')?.['strength'] ?? 0)} %, seen at {seen} % of its size</figcaption>{/if}
                 </figure>
               {:else}
                 <p class="dim">Add photos to a tray to see them here.</p>
@@ -141,9 +149,7 @@
         {:else}
           <button class="closed" onclick={() => (line.open = each.name)}>
             <span class="name">{each.title}</span>
-            {#if has(each.name)}
-              <span class="small">{#if photo && !idle}<Steady src={picture(each.name, 200)} alt="" {...small} />{/if}</span>
-            {/if}
+            <span class="small">{#if has(each.name) && photo && !idle}<Steady src={picture(each.name, 200)} alt="" {...small} />{/if}</span>
             <span class="strong cut">{summary(each.name)[0]}</span>
             <span class="dim">{summary(each.name)[1]}</span>
           </button>
@@ -191,6 +197,8 @@
   .pictures { flex: 1; min-height: 120px; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }
   figure { margin: 0; position: relative; line-height: 0; }
   figcaption { position: absolute; left: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
+  .cut-out { flex: 1; min-width: 0; height: 100%; overflow: hidden; display: grid; place-items: center; }
+  .cut-out :global(.holder) { max-width: none; }
   .controls { display: grid; gap: 12px; align-content: start; min-height: 128px; overflow: auto; }
   .closed { flex: 1; padding: 12px 10px; display: flex; flex-direction: column; gap: 2px; align-items: flex-start; min-width: 0; }
   .closed:hover { background: #e4e4e2; }

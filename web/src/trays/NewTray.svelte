@@ -16,7 +16,7 @@
   let { open = $bindable() }: { open: boolean } = $props();
 
   let name = $state('');
-  let roots = $state.raw<Schemas['RootOut'][]>([]);
+  let roots = $state.raw<Schemas['RootOut'][]>();
   let listing = $state.raw<Listing>();
   let picked = $state<Picked[]>([]);
   let problem = $state('');
@@ -32,9 +32,10 @@
     problem = '';
     listing = undefined;
     void trying(async () => {
-      roots = await taken(api.GET('/api/roots'));
-      const [only] = roots;
-      if (only && roots.length === 1) await go(only.id, '');
+      const found = await taken(api.GET('/api/roots'));
+      roots = found;
+      const [only] = found;
+      if (only && found.length === 1) await go(only.id, '');
     });
   });
 
@@ -83,7 +84,7 @@
     <div>
       <p class="label">Folders on this machine</p>
       <nav class="crumbs" aria-label="Folder">
-        <button class="plain" onclick={() => (listing = undefined)} disabled={!listing || roots.length < 2}>All</button>
+        <button class="plain" onclick={() => (listing = undefined)} disabled={!listing || (roots?.length ?? 0) < 2}>All</button>
         {#if listing}
           {@const root = listing.root}
           <span>›</span><button class="plain" onclick={() => void go(root.id, '')}>{root.name}</button>
@@ -93,7 +94,9 @@
         {/if}
       </nav>
       <ul class="folders">
-        {#if !listing}
+        {#if !roots}
+          <li class="none" aria-busy="true">Looking…</li>
+        {:else if !listing}
           {#each roots as root (root.id)}
             <li><button class="open" onclick={() => void go(root.id, '')}>{root.name}</button></li>
           {:else}

@@ -1,0 +1,115 @@
+"""Tests with a studio of their own, a folder of originals, and workers that really work."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test import TransactionTestCase
+from procrastinate.contrib.django import app
+
+from server.conf import PROJECT, conf
+from server.recipes import flows as recipe_flows
+from server.recipes.models import Recipe
+from server.runs.models import Rendition, Run
+from server.studios.models import Member, Root, Studio
+from server.trays import flows
+from server.trays.models import Tray
+from tray_core.tests.samples import PHOTOS
+from tray_core.tests.samples import recipe as core_recipe
+
+
+class StudioCase(TransactionTestCase):
+    """A studio with one person, signed in, and a root that is a temporary folder."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        for folder in (conf.output_root, conf.media / "renditions", conf.media / "uploads"):
+            shutil.rmtree(folder, ignore_errors=True)
+            folder.mkdir(parents=True)
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.folder = Path(holder.name).resolve()
+        self.studio = Studio.objects.create(name="Quillmarsh")
+        self.user = get_user_model().objects.create_user("ada", password="brass-escapement")
+        Member.objects.create(user=self.user, studio=self.studio)
+        self.root = Root.objects.create(studio=self.studio, name="Photographs", path=str(self.folder))
+        self.client.force_login(self.user)
+
+    def _fixture_teardown(self) -> None:
+        super()._fixture_teardown()
+        with connection.cursor() as cursor:  # Django does not know the queue's tables
+            cursor.execute("TRUNCATE procrastinate_jobs, procrastinate_workers CASCADE")
+
+    def copy(self, *names: str, folder: str = "") -> list[Path]:
+        """Put demo photographs into the root."""
+        (self.folder / folder).mkdir(parents=True, exist_ok=True)
+        return [Path(shutil.copy(PHOTOS / name, self.folder / folder / Path(name).name)) for name in names]
+
+    def recipe(self, title: str = "Journal", **stations: Any) -> Recipe:
+        stations.setdefault("place", {"to": "output", "subfolder": "{recipe}", "taken": "new-name"})
+        stations.setdefault("size", {"by": "long-edge", "pixels": 240, "enlarge": "never"})
+        return recipe_flows.create(self.studio, self.user, core_recipe(title, **stations).to_json())
+
+    def tray(self, *recipes: Recipe, name: str = "Autumn") -> Tray:
+        tray = flows.create_tray(self.studio, name)
+        if recipes:
+            flows.light(tray, [recipe.pk for recipe in recipes])
+        flows.add_folder(tray, self.root, "")
+        return tray
+
+    def work(self) -> None:
+        """Do all waiting jobs, here and now."""
+        with app.replace_connector(app.connector.get_worker_connector()):
+            app.run_worker(
+                queues=["make", "read"], wait=False, install_signal_handlers=False, listen_notify=False, concurrency=1
+            )
+
+    def worker(self, *queues: str, **environment: str) -> subprocess.Popen[bytes]:
+        """A real worker process on the test database."""
+        command = [sys.executable, "server/manage.py", "procrastinate", "worker", "--concurrency", "1"]
+        process = subprocess.Popen(
+            [*command, "--queues", ",".join(queues)],
+            cwd=PROJECT,
+            env={**os.environ, "UPPER_TRAY_DATABASE": connection.settings_dict["NAME"], **environment},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        self.addCleanup(process.wait)
+        self.addCleanup(process.kill)
+        return process
+
+    def wait_for(self, found: Callable[[], Any], seconds: float = 60) -> Any:
+        """The first true answer; fails after a while."""
+        deadline = time.monotonic() + seconds
+        while time.monotonic() < deadline:
+            if answer := found():
+                return answer
+            time.sleep(0.05)
+        raise AssertionError(f"nothing came of it in {seconds} s")
+
+    def get(self, path: str, status: int = 200) -> Any:
+        answer = self.client.get(f"/api/{path}")
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        return answer.json()
+
+    def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
+        answer = getattr(self.client, method)(f"/api/{path}", body, content_type="application/json")
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        return answer.json() if answer.content else None
+
+    def states(self, run: Run) -> dict[str, int]:
+        states = list(run.renditions.values_list("state", flat=True))
+        return {state: states.count(state) for state in set(states)}
+
+    def made(self, run: Run) -> list[Rendition]:
+        return list(run.renditions.filter(state=Rendition.State.MADE))

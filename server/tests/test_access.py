@@ -1,0 +1,112 @@
+"""Who may see what: other studios' objects answer 404, strangers 401, the demo only from this machine."""
+
+from __future__ import annotations
+
+import json
+from unittest import mock
+
+from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.test import Client, TestCase
+
+from server.conf import Conf, conf, read_conf
+from server.runs import flows
+from server.studios.checks import check_demo
+from server.studios.models import Member, Studio
+from server.tests.cases import StudioCase
+
+
+class Apart(StudioCase):
+    def test_another_studio_finds_nothing(self) -> None:
+        self.copy("mixed/tiny-for-enlarging_640.jpg")
+        recipe = self.recipe()
+        tray = self.tray(recipe)
+        self.work()
+        run = flows.start_run(tray)
+        self.work()
+        rendition = run.renditions.get()
+        photo, version = rendition.photo_id, rendition.version_id
+        gets = (
+            f"trays/{tray.pk}/board",
+            f"roots/{self.root.pk}/folders",
+            f"recipes/{recipe.pk}",
+            f"recipes/{recipe.pk}/versions",
+            f"runs/{run.pk}",
+            f"runs/{run.pk}/renditions",
+            f"runs/{run.pk}/zip",
+            f"renditions/{rendition.pk}/file",
+            f"pictures/photos/{photo}",
+            f"pictures/cells/{photo}/{version}",
+            f"pictures/drafts/{photo}?recipe=" + json.dumps(rendition.version.content),
+        )
+        sends = (
+            ("post", "runs", {"tray": tray.pk}),
+            ("post", f"runs/{run.pk}/stop", None),
+            ("put", f"recipes/{recipe.pk}", {"content": {}}),
+            ("post", f"recipes/{recipe.pk}/archived", {"archived": True}),
+            ("post", f"trays/{tray.pk}/include", {"cells": [], "included": True}),
+            ("put", f"trays/{tray.pk}/recipes", {"recipes": []}),
+            ("post", f"trays/{tray.pk}/folders", {"root": self.root.pk}),
+            ("post", "trays", {"name": "x", "folders": [{"root": self.root.pk}]}),
+            ("post", "drafts", {"content": rendition.version.content, "photos": [photo]}),
+        )
+        for path in gets:
+            self.assertEqual(self.client.get(f"/api/{path}").status_code, 200, path)
+        other = get_user_model().objects.create_user("brin", password="brass-escapement")
+        Member.objects.create(user=other, studio=Studio.objects.create(name="Elsewhere"))
+        self.client.force_login(other)
+        for path in gets:
+            self.assertEqual(self.client.get(f"/api/{path}").status_code, 404, path)
+        for method, path, body in sends:
+            self.send(method, path, body, status=404)
+        for path in ("trays", "recipes", "runs", "roots"):
+            self.assertEqual(self.get(path), [])
+        self.client.logout()
+        for path in (*gets, "me", "trays"):
+            self.assertEqual(self.client.get(f"/api/{path}").status_code, 401, path)
+
+    def test_foreign_sites_cannot_send(self) -> None:
+        strict = Client(enforce_csrf_checks=True)
+        strict.force_login(self.user)
+        answer = strict.post("/api/trays", {"name": "x"}, content_type="application/json")
+        self.assertEqual(answer.status_code, 403)
+
+    def test_person_without_a_studio(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("cy", password="brass-escapement"))
+        self.assertIn("belong to no studio", self.get("trays", status=403)["detail"])
+
+    def test_signing_in(self) -> None:
+        self.client.logout()
+        self.assertRedirects(self.client.get("/runs/3"), "/sign-in?next=/runs/3")
+        wrong = self.client.post("/sign-in", {"username": "ada", "password": "x"})
+        self.assertContains(wrong, "do not go together")
+        right = self.client.post("/sign-in?next=/runs/3", {"username": "ada", "password": "brass-escapement"})
+        self.assertRedirects(right, "/runs/3", fetch_redirect_response=False)
+
+
+class Demo(TestCase):
+    def test_loading_twice_changes_nothing_and_signs_in_from_here_only(self) -> None:
+        call_command("load_demo", verbosity=0, stdout=mock.Mock())
+        call_command("load_demo", verbosity=0, stdout=mock.Mock())
+        self.assertEqual(Studio.objects.count(), 1)
+        with mock.patch("server.studios.middleware.conf", Conf(var=conf.var, demo=True)):
+            here = Client(REMOTE_ADDR="127.0.0.1")
+            trays = here.get("/api/trays").json()
+            self.assertEqual([tray["name"] for tray in trays], ["Autumn rehang", "Shop stock", "Mixed sources"])
+            self.assertEqual([tray["photos"] for tray in trays], [13, 5, 18])
+            self.assertEqual(len(here.get("/api/recipes").json()), 7)
+            for stranger in (
+                Client(REMOTE_ADDR="192.0.2.7"),
+                Client(REMOTE_ADDR="127.0.0.1", HTTP_X_FORWARDED_FOR="x"),
+            ):
+                self.assertEqual(stranger.get("/api/trays").status_code, 401)
+        self.assertEqual(Client(REMOTE_ADDR="127.0.0.1").get("/api/trays").status_code, 401)
+
+    def test_demo_under_other_names_is_a_contradiction(self) -> None:
+        with mock.patch("server.studios.checks.conf", Conf(demo=True, hosts="localhost,photos.example")):
+            self.assertEqual([error.id for error in check_demo()], ["upper_tray.E001"])
+
+    def test_settings_name_what_cannot_be_used(self) -> None:
+        self.assertEqual(read_conf({"UPPER_TRAY_PHOTO_PIXELS": "5"}).photo_pixels, 5)
+        with self.assertRaisesRegex(ValueError, "UPPER_TRAY_PHOTO_PIXELS: expected int, found 'many'"):
+            read_conf({"UPPER_TRAY_PHOTO_PIXELS": "many"})

@@ -1,0 +1,100 @@
+"""A worker killed in the middle of its work: nothing lost, nothing doubled, no half file."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+from pathlib import Path
+
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from server.conf import conf
+from server.runs import flows
+from server.runs.models import Rendition
+from server.runs.tasks import orphans
+from server.tests.cases import StudioCase
+
+SHOP = ["QM4_0117.jpg", "QM4_0118.jpg", "QM4_0121.jpg", "QM4_0123.jpg", "QM4_0126.jpg"]
+PATIENCE = 30
+
+
+class Killed(StudioCase):
+    def test_kill_9_in_the_middle(self) -> None:
+        self.copy("autumn-rehang/2031-10-16_06_clock-tower-dusk.jpg", *(f"shop-stock/{name}" for name in SHOP))
+        sizes = (2000, 1500, 1000, 500, 250)
+        recipes = [self.recipe(f"Edge {edge}", size={"by": "long-edge", "pixels": edge}) for edge in sizes]
+        tray = self.tray(*recipes)
+        self.work()
+        run = flows.start_run(tray)
+        first = self.worker("make")
+
+        def in_the_middle() -> bool:
+            """Some renditions of a photo are made while others of the same photo are not."""
+            half = run.renditions.filter(state="making", photo__renditions__state="made", photo__renditions__run=run)
+            return half.exists()
+
+        self.wait_for(in_the_middle)
+        os.kill(first.pid, signal.SIGKILL)
+        first.wait()
+        killed = time.monotonic()
+        left = set(run.renditions.filter(state="making").values_list("photo_id", flat=True))
+        self.assertEqual(len(left), 1)
+        self.worker("make")
+        self.worker("system")
+        photo = left.pop()
+        self.wait_for(
+            lambda: not run.renditions.filter(photo_id=photo, state__in=Rendition.OPEN).exists(), PATIENCE + 10
+        )
+        self.assertLess(time.monotonic() - killed, PATIENCE)
+        self.wait_for(lambda: not run.renditions.filter(state__in=Rendition.OPEN).exists())
+        self.assertEqual(self.states(run), {"made": 30})
+        files = [path for path in conf.output_root.rglob("*") if path.is_file()]
+        self.assertEqual({str(path) for path in files}, {row.path for row in self.made(run)})
+        self.assertEqual(len(files), 30)
+        for row in self.made(run):
+            self.assertEqual(row.path.rsplit("/", 1)[1], row.name)
+            self.assertEqual(row.receipt["bytes"], Path(row.path).stat().st_size)
+        self.wait_for(lambda: run.__class__.objects.get(pk=run.pk).finished)
+
+    def test_killed_between_the_file_and_its_row(self) -> None:
+        """The file is there and claimed, the row does not know: the second try takes the same path."""
+        self.copy("shop-stock/QM4_0117.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        run = flows.start_run(tray)
+        self.work()
+        run.renditions.update(state="making", receipt=None, finished=None)
+        type(run).objects.update(finished=None)
+        self.assertEqual(orphans(), [(run.pk, run.renditions.get().photo_id)])
+        self.worker("make")
+        self.worker("system")
+        self.wait_for(lambda: run.renditions.filter(state="made").exists(), PATIENCE)
+        self.assertEqual([path.name for path in (conf.output_root / "Journal").iterdir()], ["QM4_0117.jpg"])
+
+    def test_a_photo_that_ends_its_worker_every_time_fails_in_the_end(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        run = flows.start_run(tray)
+        run.renditions.update(tries=3, state="making")
+        self.work()
+        row = run.renditions.get()
+        self.assertEqual(row.state, "failed")
+        self.assertIn("ended its worker 3 times", row.error)
+
+    def test_rows_and_jobs_come_together_or_not_at_all(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        from django.db import transaction
+
+        try:
+            with transaction.atomic():
+                flows.start_run(tray)
+                self.assertEqual(ProcrastinateJob.objects.filter(task_name="runs.make_photo").count(), 1)
+                raise InterruptedError
+        except InterruptedError:
+            pass
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name="runs.make_photo").count(), 0)
+        self.assertEqual(Rendition.objects.count(), 0)
