@@ -67,6 +67,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             height=row.height,
             name=row.name,
             folder=row.folder,
+            source=(row.source_width, row.source_height),
         )
         try:
             folder = _folder(run, row, recipe.place.to)

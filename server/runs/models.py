@@ -56,6 +56,8 @@ class Rendition(models.Model):
     recipe = models.ForeignKey(Recipe, on_delete=models.PROTECT, related_name="renditions")
     version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT)
     n = models.PositiveIntegerField()
+    source_width = models.PositiveIntegerField(help_text="of the upright photo that was planned for")
+    source_height = models.PositiveIntegerField()
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     name = models.CharField(max_length=255)

@@ -18,7 +18,7 @@ def make_photo(run_id: int, photo_id: int) -> None:
     make(run_id, photo_id)
 
 
-@app.periodic(cron="*/4 * * * * *")
+@app.periodic(cron="* * * * * */4")  # the sixth field is seconds: every four of them
 @app.task(name="runs.recover", queue="system", queueing_lock="recover", pass_context=True)
 async def recover(context: JobContext, timestamp: int) -> None:
     """Find what a dead worker was doing and have it done again.

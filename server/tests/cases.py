@@ -44,6 +44,8 @@ class StudioCase(TransactionTestCase):
         Member.objects.create(user=self.user, studio=self.studio)
         self.root = Root.objects.create(studio=self.studio, name="Photographs", path=str(self.folder))
         self.client.force_login(self.user)
+        self.log = (conf.var / "workers.log").open("ab")
+        self.addCleanup(self.log.close)
 
     def _fixture_teardown(self) -> None:
         super()._fixture_teardown()
@@ -81,8 +83,8 @@ class StudioCase(TransactionTestCase):
             [*command, "--queues", ",".join(queues)],
             cwd=PROJECT,
             env={**os.environ, "UPPER_TRAY_DATABASE": connection.settings_dict["NAME"], **environment},
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
+            stdout=self.log,
+            stderr=self.log,
         )
         self.addCleanup(process.wait)
         self.addCleanup(process.kill)

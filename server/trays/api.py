@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import File, Form, Router, Schema
+from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
 
 from server.recipes.api import RecipeOut, recipe_out
@@ -229,12 +229,12 @@ def get_board(request: HttpRequest, number: int) -> BoardOut:
 
 
 @router.post("/{number}/include", response={204: None})
-def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> tuple[int, None]:
+def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status:
     flows.include(find_tray(request, number), body.cells, body.included)
-    return 204, None
+    return Status(204, None)
 
 
 @router.put("/{number}/recipes", response={204: None})
-def light_recipes(request: HttpRequest, number: int, body: LightIn) -> tuple[int, None]:
+def light_recipes(request: HttpRequest, number: int, body: LightIn) -> Status:
     flows.light(find_tray(request, number), body.recipes)
-    return 204, None
+    return Status(204, None)

@@ -38,4 +38,8 @@ def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     width, height = target_size(plan.width, plan.height, BoxSize(by="box", width=edge, height=edge))
     facts = read_facts("working copy", data=copy)
     picture = decode(facts, copy, (width, height))
-    return encode(work(picture, plan.recipe, width, height), plan.recipe.file)
+    made = work(picture, plan.recipe, width, height)
+    if isinstance(plan.recipe.file, PngFile) and not made.alpha:
+        # Lossless looks like lossless; a screen gets it faster this way.
+        return encode(made, JpegFile(format="jpeg", quality=95))
+    return encode(made, plan.recipe.file)

@@ -74,7 +74,7 @@
     {:else if section === 'runs'}
       <Runs />
     {:else if tray}
-      {#key tray.id}<Board {tray} onkeys={() => (keysOpen = true)} />{/key}
+      {#key tray.id}<Board {tray} />{/key}
     {:else}
       <div class="empty">
         <p class="title">No tray yet</p>

@@ -13,7 +13,7 @@
   import Look from './Look.svelte';
   import PhotoFacts from './PhotoFacts.svelte';
 
-  let { tray, onkeys }: { tray: Tray; onkeys: () => void } = $props();
+  let { tray }: { tray: Tray } = $props();
 
   // The tray never changes in the life of this component: it is keyed by it.
   // svelte-ignore state_referenced_locally
@@ -177,7 +177,7 @@
     {/if}
   </div>
 {/if}
-<Foot {board} onmake={(again) => void make(again)} {onkeys} />
+<Foot {board} onmake={(again) => void make(again)} />
 <Look bind:open={looking} {board} />
 
 <style>

@@ -69,6 +69,7 @@
   .cell:hover { background: #e2e2e0; }
   .cell.selected { background: var(--accent-soft); }
   .cell.focused { outline: 1.5px solid var(--accent); outline-offset: -1.5px; }
+  .cell:focus:not(.focused) { outline: none; }
   .cell.failed { background: var(--bad-soft); }
   .picture { flex: 1; display: grid; place-items: center; min-height: 0; }
   img { display: block; object-fit: fill; background-color: #c6c6c3; }

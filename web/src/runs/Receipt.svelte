@@ -55,7 +55,7 @@
     background: var(--bench); border-radius: var(--radius); padding: 6px 12px 6px 6px; min-height: 56px;
   }
   .receipt.failed { background: var(--bad-soft); }
-  .picture { grid-row: 1 / span 2; width: 56px; height: 44px; display: grid; place-items: center; }
+  .picture { grid-row: 1 / span 1; width: 56px; height: 44px; display: grid; place-items: center; }
   img { max-width: 56px; max-height: 44px; display: block; }
   .who { min-width: 0; }
   .name { font-weight: 600; font-size: 13px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }

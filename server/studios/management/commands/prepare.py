@@ -1,0 +1,20 @@
+"""Everything between a started database and a started server, in one process: starting is to be quick."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+
+from server.conf import conf
+
+
+class Command(BaseCommand):
+    help = "Migrate, load the demo where it is on, check the settings."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", verbosity=0)
+        if conf.demo:
+            call_command("load_demo", stdout=self.stdout)
+        self.check(display_num_errors=False, databases=["default"])
