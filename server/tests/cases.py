@@ -7,6 +7,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -70,11 +71,29 @@ class StudioCase(TransactionTestCase):
         return tray
 
     def work(self) -> None:
-        """Do all waiting jobs, here and now."""
-        with app.replace_connector(app.connector.get_worker_connector()):
-            app.run_worker(
-                queues=["make", "read"], wait=False, install_signal_handlers=False, listen_notify=False, concurrency=1
-            )
+        """Do all waiting jobs, now, in a thread of its own: in browser tests this one has an event loop."""
+        failed: list[BaseException] = []
+
+        def run() -> None:
+            try:
+                with app.replace_connector(app.connector.get_worker_connector()):
+                    app.run_worker(
+                        queues=["make", "read"],
+                        wait=False,
+                        install_signal_handlers=False,
+                        listen_notify=False,
+                        concurrency=1,
+                    )
+            except BaseException as error:
+                failed.append(error)
+            finally:
+                connection.close()
+
+        thread = threading.Thread(target=run)
+        thread.start()
+        thread.join()
+        if failed:
+            raise failed[0]
 
     def worker(self, *queues: str, **environment: str) -> subprocess.Popen[bytes]:
         """A real worker process on the test database."""

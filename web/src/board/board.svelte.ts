@@ -18,6 +18,8 @@ export class BoardState {
   focus = $state<Spot>({ row: 0, column: 0 });
   selected = new SvelteSet<string>();
   private anchor: Spot = { row: 0, column: 0 };
+  private asked = 0;
+  private shown = 0;
   readonly tray: number;
 
   constructor(tray: number) {
@@ -55,9 +57,13 @@ export class BoardState {
   }
 
   async load(): Promise<void> {
-    this.board = await taken(api.GET('/api/trays/{number}/board', { params: { path: { number: this.tray } } }));
+    const turn = ++this.asked;
+    const board = await taken(api.GET('/api/trays/{number}/board', { params: { path: { number: this.tray } } }));
+    if (turn < this.shown) return; // a newer answer was faster
+    this.shown = turn;
+    this.board = board;
     // What is no longer on the board cannot stay chosen.
-    const there = new Set(this.board.rows.flatMap((row) => row.cells.map((cell) => key(row.photo.id, cell.recipe))));
+    const there = new Set(board.rows.flatMap((row) => row.cells.map((cell) => key(row.photo.id, cell.recipe))));
     for (const each of this.selected) if (!there.has(each)) this.selected.delete(each);
   }
 

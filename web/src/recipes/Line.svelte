@@ -18,8 +18,10 @@
   let failed = $state('');
   let room = $state({ width: 560, height: 300 });
 
+  // The list of trays comes anew with every hint; only another tray is a reason to begin anew.
+  const trayId = $derived(tray?.id);
   $effect(() => {
-    line.load(tray?.id).catch((error: Error) => (failed = error.message));
+    line.load(trayId).catch((error: Error) => (failed = error.message));
     return () => void trying(() => line.leave());
   });
 

@@ -1,0 +1,100 @@
+"""Tests through the real interface: Debian's Chromium, uvicorn, and worker processes on the test database."""
+
+from __future__ import annotations
+
+import os
+import socket
+import threading
+from typing import Any, ClassVar
+
+import uvicorn
+from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+
+from server.tests.cases import StudioCase
+
+FLAGS = [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+class BrowserCase(StudioCase):
+    """A page at 1280 x 800 in front of a server of its own; any error in the page's console fails the test."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+    asynchronous: ClassVar[str | None]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright keeps an event loop in this thread; Django must not mind.
+        cls.asynchronous = os.environ.get("DJANGO_ALLOW_ASYNC_UNSAFE")
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        cls.addClassCleanup(cls.browser.close)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        super().tearDownClass()
+        if cls.asynchronous is None:
+            del os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"]
+
+    def setUp(self) -> None:
+        super().setUp()
+        listener = socket.socket()
+        listener.bind(("127.0.0.1", 0))
+        self.addCleanup(listener.close)
+        self.address = f"http://localhost:{listener.getsockname()[1]}"
+        from server.asgi import application
+
+        settings = uvicorn.Config(application, log_level="error", lifespan="on", timeout_graceful_shutdown=1)
+        self.server = uvicorn.Server(settings)
+        thread = threading.Thread(target=self.server.run, kwargs={"sockets": [listener]}, daemon=True)
+        thread.start()
+        self.addCleanup(thread.join, 10)
+        self.addCleanup(setattr, self.server, "should_exit", True)
+        self.wait_for(lambda: self.server.started)
+        self.errors: list[str] = []
+        self.page = self.new_page()
+
+    def new_page(self) -> Page:
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.set_default_timeout(20_000)
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", self._heard)
+        return page
+
+    def _heard(self, message: Any) -> None:
+        # A failed request is told by the page itself; the browser's own line about it is no error of ours.
+        if message.type == "error" and "Failed to load resource" not in message.text:
+            self.errors.append(message.text)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [])
+        super().tearDown()
+
+    def sign_in(self) -> None:
+        """By the session of the test client: the sign-in page has a test of its own."""
+        cookie = self.client.cookies["sessionid"].value
+        self.page.context.add_cookies([{"name": "sessionid", "value": cookie, "url": self.address}])
+
+    def open(self, path: str = "/") -> None:
+        self.page.goto(self.address + path)
+
+    def cell(self, photo: str, recipe: str) -> Any:
+        """The cell of a photo by a recipe, found by what a person sees."""
+        self.page.locator("[data-cell]").first.wait_for()
+        heads = self.page.locator("[role=columnheader] .title").all_inner_texts()
+        row = self.page.locator("[role=row]", has=self.page.locator(f"[data-photo] .name[title='{photo}']"))
+        return row.locator("[data-cell]").nth(heads.index(recipe))
