@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 
 from server.conf import PROJECT, conf
+from server.static import add_headers
 
 for folder in (conf.media, conf.cache, conf.output_root, conf.media / "incoming"):
     folder.mkdir(parents=True, exist_ok=True)
@@ -90,8 +91,8 @@ MEDIA_ROOT = conf.media
 STATIC_URL = "/static/"
 STATIC_ROOT = PROJECT / "web" / "dist"
 WEB_DIST = STATIC_ROOT
-# Vite puts eight characters of the content's hash into names, so these never change.
-SERVESTATIC_IMMUTABLE_FILE_TEST = r"^.+-[A-Za-z0-9_-]{8}\.\w+$"
+SERVESTATIC_ADD_HEADERS_FUNCTION = add_headers
+SERVESTATIC_ALLOW_ALL_ORIGINS = False
 
 FILE_UPLOAD_TEMP_DIR = str(conf.media / "incoming")
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20

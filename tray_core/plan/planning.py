@@ -15,7 +15,7 @@ from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
 from tray_core.recipe.model import Recipe
 
 _LABELS = {
-    "smaller": "too small",
+    "smaller": "not enlarged",
     "no-profile": "no profile",
     "no-date": "no date",
     "same-name": "same name",

@@ -18,7 +18,7 @@
   const scale = $derived(Math.min(BOX.width / cell.width, BOX.height / cell.height));
   const shown = $derived({ width: Math.max(2, cell.width * scale), height: Math.max(2, cell.height * scale) });
   const [head, tail] = $derived(halves(cell.name));
-  const alert = $derived(cell.state === 'failed' ? { label: 'failed', text: cell.error } : cell.warnings[0]);
+  const warning = $derived(cell.warnings[0]);
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
 </script>
 
@@ -38,7 +38,7 @@
   onkeydown={() => undefined}
   ondblclick={onopen}
 >
-  {#if alert}<span class="alert" title={alert.text}>{alert.label}</span>{/if}
+  {#if cell.state === 'failed'}<span class="alert" title={cell.error}>failed</span>{/if}
   <div class="picture">
     <img
       class:checker={photo.alpha}
@@ -57,7 +57,9 @@
   <div class="numbers">
     <StateMark state={cell.state} />
     <span>{pixels(cell.width, cell.height)}</span>
-    <span class="weight">{cell.bytes ? bytes(cell.bytes) : cell.state === 'excluded' ? 'left out' : ''}</span>
+    <span class="weight" title={cell.warnings.map((each) => each.text).join('\n')}>
+      {cell.bytes ? bytes(cell.bytes) : cell.state === 'excluded' ? 'left out' : (warning?.label ?? '')}
+    </span>
   </div>
 </div>
 
@@ -82,7 +84,6 @@
   .weight { margin-left: auto; color: var(--dim); }
   .alert {
     position: absolute; top: 6px; left: 6px; font-size: 11px; line-height: 16px; padding: 0 6px; border-radius: 8px; z-index: 1;
-    background: var(--eye-soft); color: var(--eye); font-weight: 600;
+    background: var(--bad); color: #fff; font-weight: 600;
   }
-  .failed .alert { background: var(--bad); color: #fff; }
 </style>

@@ -58,8 +58,8 @@
   img { display: block; }
   .facts { min-width: 0; color: var(--dim); line-height: 16px; }
   .name {
-    color: var(--ink); font-weight: 600; font-size: 13px; line-height: 16px; margin-bottom: 2px; word-break: break-all;
-    display: -webkit-box; -webkit-line-clamp: 2; line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden;
+    color: var(--ink); font-weight: 600; font-size: 13px; line-height: 16px; margin-bottom: 2px; overflow-wrap: anywhere;
+    display: -webkit-box; -webkit-line-clamp: 3; line-clamp: 3; -webkit-box-orient: vertical; overflow: hidden;
   }
   .kind { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .none { width: 64px; height: 48px; display: grid; place-items: center; background: var(--bench); color: var(--dim); font-size: 16px; }

@@ -7,7 +7,7 @@
   const by = $derived((recipe.content['size'] as { by?: string } | undefined)?.by ?? 'own');
 </script>
 
-<svg width="32" height="26" viewBox="0 0 32 26" aria-hidden="true">
+<svg width="28" height="23" viewBox="0 0 32 26" aria-hidden="true">
   {#if by === 'box'}
     <rect x="3.5" y="1.5" width="25" height="23" class="edge" stroke-dasharray="2 2" />
     <rect x="3.5" y="5.5" width="25" height="15" class="picture" />

@@ -147,7 +147,7 @@
   .filters { display: flex; gap: 4px; padding: 8px 16px; }
   .pill { padding: 3px 10px; color: var(--dim); }
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
-  .list { overflow: auto; padding: 0 16px 16px; display: grid; gap: 3px; align-content: start; flex: 1; }
+  .list { overflow: auto; padding: 0 16px 16px; display: grid; grid-auto-rows: max-content; gap: 3px; align-content: start; flex: 1; }
   .bad { color: var(--bad); }
   .empty { margin: auto; font-size: 13px; }
 </style>

@@ -1,0 +1,77 @@
+"""Take the pictures of docs/screenshots from a running demo: python scripts/take_screenshots.py ADDRESS.
+
+Begin with a fresh demo, so that nothing is made yet.
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
+PICTURES = "[...document.querySelectorAll('[data-cell] img, figure img')].every(i => i.complete && i.naturalWidth)"
+
+
+def shoot(page: Page, name: str) -> None:
+    """One picture, once all pictures on the page are there."""
+    page.wait_for_function(PICTURES)
+    page.wait_for_timeout(600)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def tour(page: Page, address: str) -> None:
+    """The main views, in the order of the work."""
+    page.goto(address)
+    page.locator("[data-cell]").first.wait_for()
+    tray = page.url
+    page.get_by_role("button", name="New tray").click()
+    page.get_by_label("autumn-rehang").check()
+    shoot(page, "new-tray")
+    page.keyboard.press("Escape")
+    page.get_by_role("columnheader", name="Journal column").hover()
+    page.get_by_role("link", name="Change Journal column").click()
+    page.locator("[data-station=sharpen] button.closed").click()
+    page.get_by_label("Strength", exact=True).fill("130")
+    page.wait_for_timeout(1500)
+    shoot(page, "recipe")
+    page.get_by_label("Strength", exact=True).fill("100")
+    page.wait_for_timeout(1500)
+    page.goto(tray)
+    page.locator("[data-cell]").first.wait_for()
+    page.wait_for_function(PICTURES)
+    page.get_by_role("button", name="Make 91 renditions").click()
+    page.locator("[data-state=done]").nth(8).wait_for()
+    shoot(page, "board")
+    page.locator("a.corner").click()
+    page.locator("[data-rendition]").first.wait_for()
+    shoot(page, "run")
+    page.get_by_text("finished").wait_for(timeout=120_000)
+    page.goto(f"{address.rstrip('/')}/trays/{_tray(page, 'Mixed sources')}")
+    page.locator("[data-cell]").first.wait_for()
+    shoot(page, "mixed-sources")
+    page.keyboard.press("m")
+    page.locator("a.corner").click()
+    page.get_by_text("finished").wait_for(timeout=120_000)
+    page.locator(".list").evaluate("list => list.scrollTo(0, 560)")
+    shoot(page, "receipts")
+
+
+def _tray(page: Page, name: str) -> int:
+    trays = page.request.get(page.url.split("/runs")[0] + "/api/trays").json()
+    return int(next(tray["id"] for tray in trays if tray["name"] == name))
+
+
+def main() -> None:
+    """Open Debian's Chromium at 1280 x 800 and go round."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        tour(browser.new_page(viewport={"width": 1280, "height": 800}), sys.argv[1])
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

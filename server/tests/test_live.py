@@ -1,0 +1,74 @@
+"""Hints to open pages, and limits on what is sent: over a real server."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import socket
+import threading
+
+import uvicorn
+
+from server.asgi import application
+from server.conf import conf
+from server.live.hub import hint
+from server.studios.models import Studio
+from server.tests.cases import StudioCase
+
+
+class Served(StudioCase):
+    def setUp(self) -> None:
+        super().setUp()
+        listener = socket.socket()
+        listener.bind(("127.0.0.1", 0))
+        self.addCleanup(listener.close)
+        self.port = listener.getsockname()[1]
+        server = uvicorn.Server(uvicorn.Config(application, log_level="error", timeout_graceful_shutdown=1))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
+        thread.start()
+        self.addCleanup(thread.join, 10)
+        self.addCleanup(setattr, server, "should_exit", True)
+        self.wait_for(lambda: server.started)
+
+    def ask(self, method: str, path: str, **headers: str) -> http.client.HTTPResponse:
+        connection = http.client.HTTPConnection("localhost", self.port, timeout=20)
+        self.addCleanup(connection.close)
+        cookie = f"sessionid={self.client.cookies['sessionid'].value}"
+        connection.request(method, path, headers={"Cookie": cookie, **headers})
+        return connection.getresponse()
+
+    def test_hints_of_the_own_studio_arrive_and_others_do_not(self) -> None:
+        stream = self.ask("GET", "/events")
+        self.assertEqual((stream.status, stream.headers["Content-Type"]), (200, "text/event-stream"))
+        other = Studio.objects.create(name="Elsewhere")
+
+        def heard() -> dict[str, object]:
+            while True:
+                line = stream.readline().decode()
+                if line.startswith("data: "):
+                    found: dict[str, object] = json.loads(line.removeprefix("data: "))
+                    return found
+
+        self.assertEqual(heard(), {"kind": "resync", "id": 0})
+        hint(other.pk, "run", 1)
+        hint(self.studio.pk, "run", 7)
+        self.assertEqual(heard(), {"kind": "run", "id": 7})
+
+    def test_strangers_get_no_stream(self) -> None:
+        self.assertEqual(self.ask("GET", "/events", Cookie="").status, 401)
+
+    def test_a_body_that_is_too_large_is_refused_before_it_is_read(self) -> None:
+        length = str(conf.upload_bytes + 1_000_000)
+        answer = self.ask("POST", "/api/trays/1/uploads", **{"Content-Length": length})
+        self.assertEqual(answer.status, 413)
+        self.assertIn("Expected at most 1000 MB", json.loads(answer.read())["detail"])
+        self.assertEqual(self.ask("POST", "/api/runs", **{"Content-Length": "5000000"}).status, 413)
+
+    def test_the_page_and_what_it_needs_come_from_here(self) -> None:
+        page = self.ask("GET", "/trays/1").read().decode()
+        self.assertNotIn("http://", page)
+        self.assertNotIn("https://", page)
+        script = page.split('src="')[1].split('"')[0]
+        answer = self.ask("GET", script)
+        self.assertEqual(answer.status, 200)
+        self.assertIn("immutable", answer.headers["Cache-Control"])
