@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 from collections.abc import AsyncIterator, Iterable, Iterator
 from pathlib import Path
-from typing import BinaryIO
 from urllib.parse import quote
 
 from django.http import HttpResponseBase, StreamingHttpResponse
@@ -20,8 +19,9 @@ async def _pieces(source: Iterator[bytes]) -> AsyncIterator[bytes]:
         yield piece
 
 
-def _read(file: BinaryIO) -> Iterator[bytes]:
-    with file:
+def _read(path: Path) -> Iterator[bytes]:
+    # Opened by the first piece: an answer that nobody reads has nothing to close.
+    with path.open("rb") as file:
         while piece := file.read(CHUNK):
             yield piece
 
@@ -39,7 +39,7 @@ def stream(pieces: Iterable[bytes], kind: str, name: str, length: int | None, do
 def stream_file(path: Path, kind: str, name: str, download: bool) -> HttpResponseBase:
     """A file as an answer; Problem (410) when it is gone."""
     try:
-        file = path.open("rb")
+        length = path.stat().st_size
     except OSError as error:
         raise Problem(410, "The file is gone", f"{name}: it was moved or deleted after it was made.") from error
-    return stream(_read(file), kind, name, path.stat().st_size, download)
+    return stream(_read(path), kind, name, length, download)

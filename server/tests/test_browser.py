@@ -116,6 +116,8 @@ class FolderToFile(BrowserCase):
                 with Image.open(io.BytesIO(archive.read(file["file"]))) as image:
                     self.assertEqual(image.size, (file["width"], file["height"]))
         self.assertEqual(len(list((conf.output_root / "Journal").iterdir())), 5)
+        page.get_by_role("button", name="Sign out ada").click()
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()
 
 
 class Uploads(BrowserCase):

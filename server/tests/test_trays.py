@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import errno
 import shutil
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -123,6 +125,14 @@ class Uploaded(StudioCase):
         self.assertEqual(rows[1]["photo"]["state"], "unreadable")
         for photo in Photo.objects.all():
             self.assertIn(conf.media.resolve(), photo.file.resolve().parents)
+
+    def test_a_full_disk_is_told_and_leaves_nothing(self) -> None:
+        tray = self.send("post", "trays", {"name": "Dropped"})["id"]
+        full = OSError(errno.ENOSPC, "No space left on device")
+        with mock.patch("django.core.files.uploadedfile.UploadedFile.chunks", side_effect=full):
+            problem = self.upload(tray, "a.jpg", b"x", status=507)
+        self.assertIn("a.jpg: expected room for it", str(problem["detail"]))
+        self.assertEqual((Photo.objects.count(), list(conf.media.rglob("a.jpg"))), (0, []))
 
     def test_same_name_twice_is_two_photos(self) -> None:
         tray = self.send("post", "trays", {"name": "Dropped"})["id"]

@@ -93,9 +93,15 @@ def add_upload(tray: Tray, upload: UploadedFile, relative: str = "") -> Photo:
     folder = Path("uploads") / str(tray.pk) / secrets.token_hex(8)
     (conf.media / folder).mkdir(parents=True)
     path = folder / name
-    with (conf.media / path).open("xb") as file:
-        for chunk in upload.chunks():
-            file.write(chunk)
+    try:
+        with (conf.media / path).open("xb") as file:
+            for chunk in upload.chunks():
+                file.write(chunk)
+    except OSError as error:
+        (conf.media / path).unlink(missing_ok=True)
+        found = (error.strerror or "an error").lower()
+        detail = f"{name}: expected room for it on the server's disk, found {found}. Free some space, then try again."
+        raise Problem(507, "The file could not be kept", detail) from error
     with transaction.atomic():
         _gather(tray, None, [str(path)])
         photo = Photo.objects.get(studio_id=tray.studio_id, root=None, path=str(path))

@@ -71,10 +71,12 @@ def _read_recipes(paths: Sequence[str]) -> list[Recipe] | None:
 class _Photos:
     """The photos below the paths given, read once; those that cannot be read are told at once."""
 
-    def __init__(self, paths: Iterable[str], recipes: Sequence[Recipe], limits: Limits, planning: bool) -> None:
+    def __init__(
+        self, paths: Iterable[str], recipes: Sequence[Recipe], limits: Limits, root: Path | None, planning: bool
+    ) -> None:
         self.count = self.failed = 0
         self.originals: set[FileId] = set()
-        self._found = list(find_photos(paths))
+        self._found = list(find_photos(paths, leave_out=root))
         self._recipes, self._limits, self._planning = recipes, limits, planning
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
@@ -107,7 +109,7 @@ def _render(arguments: argparse.Namespace) -> int:
         _tell(f"{root}: expected a folder that can be made, found {error.strerror}. Choose another --out.")
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
-    photos = _Photos(arguments.paths, recipes, limits, planning=False)
+    photos = _Photos(arguments.paths, recipes, limits, root, planning=False)
     done = failed = 0
     plans = plan_all(photos.facts(), recipes)
     tasks = tasks_of(plans, root)
@@ -132,8 +134,8 @@ def _plan(arguments: argparse.Namespace) -> int:
     if recipes is None:
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
-    photos = _Photos(arguments.paths, recipes, limits, planning=True)
     root = Path(arguments.out) if arguments.out else None
+    photos = _Photos(arguments.paths, recipes, limits, root, planning=True)
     for row in plan_all(photos.facts(), recipes):
         for plan in row:
             _say(planned_line(plan, root))

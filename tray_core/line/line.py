@@ -24,7 +24,10 @@ from tray_core.recipe.model import Recipe
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Outcome:
-    """What became of one planned rendition; `path` and `receipt` when made, `error` when failed."""
+    """What became of one planned rendition.
+
+    path: of the file made, or of the older one that was kept (skipped). receipt: when made. error: when failed.
+    """
 
     plan: Plan
     status: Literal["made", "failed", "skipped"]
@@ -120,7 +123,7 @@ def _make(
             claims,
         )
         if path is None:
-            return Outcome(plan=plan, status="skipped")
+            return Outcome(plan=plan, status="skipped", path=folder / plan.path)
         receipt = read_receipt(path, plan, _notes(facts, recipe))
         return Outcome(plan=plan, status="made", path=path, receipt=receipt)
     except TrayError as error:

@@ -18,15 +18,25 @@ EXTENSIONS = frozenset(
 """Names taken for pictures when a folder is read. What is in them is decided by content."""
 
 
-def find_photos(paths: Iterable[Path | str]) -> Iterator[tuple[Path, PhotoGone | None]]:
-    """Yield every photo below `paths` in a steady order: as given, folders by name, hidden ones left out.
+def find_photos(paths: Iterable[Path | str], leave_out: Path | None = None) -> Iterator[tuple[Path, PhotoGone | None]]:
+    """Yield every photo below `paths` once, in a steady order: as given, folders by name, hidden ones left out.
 
     A file named outright is always yielded. A path that is not there, or a folder that cannot be
-    read, is yielded with its error, and the walk goes on.
+    read, is yielded with its error, and the walk goes on. leave_out: a folder that is not searched,
+    for renditions that lie below their own originals.
     """
+    seen: set[Path] = set()
+    outside = leave_out.resolve() if leave_out else None
+    for path, error in _found(paths, outside):
+        if (resolved := path.absolute()) not in seen:
+            seen.add(resolved)
+            yield path, error
+
+
+def _found(paths: Iterable[Path | str], outside: Path | None) -> Iterator[tuple[Path, PhotoGone | None]]:
     for given in map(Path, paths):
         if given.is_dir():
-            yield from _walk(given)
+            yield from _walk(given, outside)
         elif given.exists():
             yield given, None
         else:
@@ -41,7 +51,9 @@ def find_photos(paths: Iterable[Path | str]) -> Iterator[tuple[Path, PhotoGone |
             )
 
 
-def _walk(folder: Path) -> Iterator[tuple[Path, PhotoGone | None]]:
+def _walk(folder: Path, outside: Path | None) -> Iterator[tuple[Path, PhotoGone | None]]:
+    if outside is not None and folder.resolve() == outside:
+        return
     try:
         with os.scandir(folder) as entries:
             found = sorted(entries, key=lambda entry: entry.name)
@@ -60,6 +72,6 @@ def _walk(folder: Path) -> Iterator[tuple[Path, PhotoGone | None]]:
         if entry.name.startswith("."):
             continue
         if entry.is_dir(follow_symlinks=False):
-            yield from _walk(Path(entry.path))
+            yield from _walk(Path(entry.path), outside)
         elif Path(entry.name).suffix.lower() in EXTENSIONS and entry.is_file():
             yield Path(entry.path), None

@@ -78,6 +78,19 @@ class Command(FolderCase):
         self.assertEqual(told(planned), told(rendered))
         self.assertGreater(len(told(planned)), 12)
 
+    def test_renditions_below_their_originals_are_not_taken_for_photos(self) -> None:
+        photo = self.write("in/tiny.jpg", (PHOTOS / "mixed" / "tiny-for-enlarging_640.jpg").read_bytes())
+        arguments = ("render", "--recipe", self.recipe, "--out", photo.parent / "made", photo.parent, photo)
+        for _ in range(2):
+            code, lines, _ = self.run_core(*arguments)
+            self.assertEqual((code, len(lines)), (0, 1))
+
+    def test_a_file_that_is_kept_is_named(self) -> None:
+        keep = self.write("keep.json", json.dumps(recipe(place={"taken": "keep"}).to_json()).encode())
+        arguments = ("render", "--recipe", keep, "--out", self.folder / "out", PHOTOS / "shop-stock" / "QM4_0118.jpg")
+        (_, (made,), _), (code, (kept,), _) = self.run_core(*arguments), self.run_core(*arguments)
+        self.assertEqual((code, kept["status"], kept["path"]), (0, "skipped", made["path"]))
+
     def test_originals_are_never_written(self) -> None:
         before = (PHOTOS / "mixed" / "tiny-for-enlarging_640.jpg").read_bytes()
         photo = self.write("in/tiny.jpg", before)

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Tray } from '../api/client';
+  import { csrf, type Tray } from '../api/client';
   import RunCorner from '../runs/RunCorner.svelte';
   import { count } from '../words/numbers';
   import mark from './mark.svg';
@@ -8,6 +8,11 @@
 
   let { section, tray, onkeys, onnew }: { section: string; tray: Tray | undefined; onkeys: () => void; onnew: () => void } =
     $props();
+
+  async function signOut(): Promise<void> {
+    await fetch('/sign-out', { method: 'POST', headers: { 'X-CSRFToken': csrf() } });
+    location.assign('/sign-in');
+  }
 
   const places = [
     { section: 'trays', name: 'Board' },
@@ -43,6 +48,7 @@
   <div class="right">
     <RunCorner />
     <button class="dim" onclick={onkeys}>Keys <kbd>?</kbd></button>
+    {#if studio.me && !studio.me.demo}<button class="dim" onclick={() => void signOut()}>Sign out {studio.me.user}</button>{/if}
   </div>
 </header>
 
