@@ -27,7 +27,7 @@ def tour(page: Page, address: str) -> None:
     page.goto(address)
     page.locator("[data-cell]").first.wait_for()
     tray = page.url
-    page.get_by_role("button", name="New tray").click()
+    page.get_by_role("button", name="Gather photos").click()
     page.get_by_label("autumn-rehang").check()
     shoot(page, "new-tray")
     page.keyboard.press("Escape")

@@ -6,6 +6,7 @@ export default defineConfig({
   base: '/static/',
   plugins: [
     svelte({
+      configFile: false,
       // Carbon is written in the older syntax; only our own components are runes components.
       compilerOptions: { runes: ({ filename }) => (filename.includes('/node_modules/') ? undefined : true) },
     }),

@@ -151,6 +151,21 @@ class Uploads(BrowserCase):
         expect(page.locator("[data-state=ready][data-photo]")).to_have_count(2)
         expect(page.locator(".folder")).to_contain_text("shoot")
 
+    def test_a_folder_is_added_to_the_tray_one_sees(self) -> None:
+        self.copy("mixed/tiny-for-enlarging_640.jpg")
+        tray = self.tray(name="Here")
+        self.copy("shop-stock/QM4_0118.jpg", folder="later")
+        self.work()
+        page = self.page
+        self.open(f"/trays/{tray.pk}")
+        page.get_by_role("button", name="Gather photos").click()
+        page.get_by_role("radio", name="Here").click()
+        page.get_by_label("later", exact=True).check()
+        page.get_by_role("button", name="Add 1 folder").click()
+        expect(page.locator("[data-photo]")).to_have_count(2)
+        self.work()
+        expect(page.locator("[data-state=ready][data-photo]")).to_have_count(2)
+
     def test_files_dropped_on_the_window_go_into_the_tray(self) -> None:
         (path,) = self.copy("mixed/tiny-for-enlarging_640.jpg")
         tray = self.tray(name="Here")

@@ -129,7 +129,7 @@ class Uploaded(StudioCase):
     def test_a_full_disk_is_told_and_leaves_nothing(self) -> None:
         tray = self.send("post", "trays", {"name": "Dropped"})["id"]
         full = OSError(errno.ENOSPC, "No space left on device")
-        with mock.patch("django.core.files.uploadedfile.UploadedFile.chunks", side_effect=full):
+        with mock.patch("django.core.files.uploadedfile.InMemoryUploadedFile.chunks", side_effect=full):
             problem = self.upload(tray, "a.jpg", b"x", status=507)
         self.assertIn("a.jpg: expected room for it", str(problem["detail"]))
         self.assertEqual((Photo.objects.count(), list(conf.media.rglob("a.jpg"))), (0, []))

@@ -73,6 +73,12 @@
       {#key id}<RunPage {id} />{/key}
     {:else if section === 'runs'}
       <Runs />
+    {:else if !tray && id}
+      <div class="empty">
+        <p class="title">This tray is not there</p>
+        <p>It was removed, or the address is not right.</p>
+        <a class="plain" href="/">To the board</a>
+      </div>
     {:else if tray}
       {#key tray.id}<Board {tray} />{/key}
     {:else}
@@ -88,7 +94,7 @@
 <Uploads />
 <Notices />
 <Keys bind:open={keysOpen} />
-<NewTray bind:open={newTrayOpen} />
+<NewTray bind:open={newTrayOpen} {tray} />
 
 <style>
   .app { height: 100%; display: flex; flex-direction: column; }

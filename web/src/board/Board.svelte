@@ -21,6 +21,7 @@
   let list = $state<{ scrollToIndex: (index: number, how?: { align: 'nearest' }) => void }>();
   let grid = $state<HTMLElement>();
   let left = $state(0);
+  let inner = $state(0);
   let looking = $state(false);
   let failed = $state('');
 
@@ -40,6 +41,15 @@
     return onHint((hint) => {
       if (hint.kind !== 'tray' || hint.id === tray.id) reload();
     });
+  });
+
+  // The heads end where the cells do, whatever room the list's scroll bar takes.
+  $effect(() => {
+    const scroller = grid?.querySelector('.rows > div');
+    if (!scroller || board.rows.length === 0) return;
+    const observer = new ResizeObserver(() => (inner = scroller.clientWidth));
+    observer.observe(scroller);
+    return () => observer.disconnect();
   });
 
   const how = (event: MouseEvent) => ({ shift: event.shiftKey, add: event.ctrlKey || event.metaKey });
@@ -118,7 +128,7 @@
 {:else}
   <div class="grid" role="grid" aria-label="Photos by recipes" aria-multiselectable="true" bind:this={grid} style:--columns={columns} style:--width="{width}px">
     <div class="heads" role="row">
-      <div class="slide" style:transform="translateX({-left}px)">
+      <div class="slide" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
         <button class="corner" style:transform="translateX({left}px)" onclick={() => board.all()} title="Choose all">
           <span class="strong">{count(board.rows.length, 'photo')}</span>
           <span class="dim">each row a photo, everywhere</span>
@@ -189,7 +199,6 @@
   .grid { flex: 1; min-height: 0; display: flex; flex-direction: column; }
   .heads { padding: 0 16px; overflow: hidden; flex: none; }
   .slide, .row { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); }
-  .slide { padding-right: 10px; }
   .corner { position: relative; z-index: 2; background: var(--room); display: grid; align-content: center; font-size: 13px; line-height: 18px; }
   .corner .dim { font-size: 12px; }
   .rows { flex: 1; min-height: 0; padding: 6px 0 0 16px; }

@@ -43,7 +43,7 @@
       </select>
     </label>
     <span class="dim facts">{count(tray.photos, 'photo')} from {count(tray.folders, 'folder')}</span>
-    <button class="plain" onclick={onnew}>New tray</button>
+    <button class="plain" onclick={onnew}>Gather photos</button>
   {/if}
   <div class="right">
     <RunCorner />

@@ -1,10 +1,11 @@
 <script lang="ts">
   import { Modal, TextInput } from 'carbon-components-svelte';
-  import { api, taken, type Schemas } from '../api/client';
+  import { api, taken, type Schemas, type Tray } from '../api/client';
+  import Choice from '../recipes/Choice.svelte';
   import { trying } from '../shell/notices.svelte';
   import { count } from '../words/numbers';
   import { filesPicked, trayName } from './dropped';
-  import { makeTray } from './make';
+  import { addToTray, makeTray } from './make';
 
   type Listing = Schemas['ListingOut'];
   interface Picked {
@@ -13,8 +14,9 @@
     label: string;
   }
 
-  let { open = $bindable() }: { open: boolean } = $props();
+  let { open = $bindable(), tray }: { open: boolean; tray: Tray | undefined } = $props();
 
+  let into = $state<'new' | 'here'>('new');
   let name = $state('');
   let roots = $state.raw<Schemas['RootOut'][]>();
   let listing = $state.raw<Listing>();
@@ -28,6 +30,7 @@
   $effect(() => {
     if (!open) return;
     name = '';
+    into = 'new';
     picked = [];
     problem = '';
     listing = undefined;
@@ -62,7 +65,8 @@
     making = true;
     try {
       const folders = picked.map(({ root, path }) => ({ root, path }));
-      await makeTray(name.trim() || suggestion || trayName(files), folders, files);
+      if (into === 'here' && tray) await addToTray(tray, folders, files);
+      else await makeTray(name.trim() || suggestion || trayName(files), folders, files);
       open = false;
     } catch (error) {
       problem = (error as Error).message;
@@ -78,9 +82,17 @@
   }
 </script>
 
-<Modal bind:open passiveModal modalHeading="New tray" size="sm" on:close={() => (open = false)}>
+<Modal bind:open passiveModal modalHeading="Gather photos" size="sm" on:close={() => (open = false)}>
   <div class="form">
-    <TextInput labelText="Name" placeholder={suggestion || 'for example: Autumn rehang'} bind:value={name} />
+    {#if tray}
+      <Choice
+        label="Gather into"
+        value={into}
+        options={[['new', 'a new tray'], ['here', tray.name]]}
+        onchange={(value) => (into = value === 'here' ? 'here' : 'new')}
+      />
+    {/if}
+    {#if into === 'new'}<TextInput labelText="Name" placeholder={suggestion || 'for example: Autumn rehang'} bind:value={name} />{/if}
     <div>
       <p class="label">Folders on this machine</p>
       <nav class="crumbs" aria-label="Folder">
@@ -128,7 +140,11 @@
       <label class="quiet small">Upload files<input class="visually-hidden" type="file" multiple onchange={pickedFiles} data-upload="files" /></label>
       <label class="quiet small">Upload a folder<input class="visually-hidden" type="file" webkitdirectory multiple onchange={pickedFiles} data-upload="folder" /></label>
       <button class="press small" disabled={picked.length === 0 || making} onclick={() => void make()}>
-        {picked.length ? `Make a tray of ${count(picked.length, 'folder')}` : 'Choose a folder'}
+        {picked.length === 0
+          ? 'Choose a folder'
+          : into === 'here'
+            ? `Add ${count(picked.length, 'folder')}`
+            : `Make a tray of ${count(picked.length, 'folder')}`}
       </button>
     </div>
     <p class="dim">You can also drop files or folders anywhere on the window.</p>

@@ -12,3 +12,12 @@ export async function makeTray(name: string, folders: { root: number; path: stri
   router.go(`/trays/${tray.id}`);
   return tray;
 }
+
+/** Gather more into a tray that is there. */
+export async function addToTray(tray: Tray, folders: { root: number; path: string }[], files: Dropped[] = []): Promise<void> {
+  for (const body of folders) {
+    await taken(api.POST('/api/trays/{number}/folders', { params: { path: { number: tray.id } }, body }));
+  }
+  if (files.length) uploads.add(tray.id, files);
+  await studio.loadTrays();
+}
