@@ -23,15 +23,29 @@ _HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color 
 _ROTATIONS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
 
+MARGIN = 11 / 8
+"""How much larger than the rendition a picture that was averaged down must be.
+
+Averages leave frequencies near their own limit weaker than Lanczos does. With this margin the result
+of one to three halvings stays within 45 dB PSNR of Lanczos-3 on the whole picture, measured on the
+demo's photographs; without it, it can be 38 dB.
+"""
+
+
+def covers(size: tuple[int, int], wanted: tuple[int, int]) -> bool:
+    """Whether a picture of `size`, averaged down, is large enough for a rendition of `wanted` pixels."""
+    return all(have >= want * MARGIN for have, want in zip(size, wanted, strict=True))
+
+
 def jpeg_scale(stored: tuple[int, int], wanted: tuple[int, int]) -> int:
-    """The divisor (1, 2, 4 or 8) of the smallest scaled decoding that still covers `wanted`.
+    """The divisor (1, 2, 4 or 8) of the smallest scaled decoding that still covers `wanted`, with the margin.
 
     stored, wanted: (width, height) in stored orientation. Only the powers of two are used: their
     inverse transforms are vectorized in libjpeg-turbo, so that 4/8 costs less time than 3/8 and
     leaves the resampling more to work with.
     """
     for divisor in (8, 4, 2):
-        if all(-(-have // divisor) >= want for have, want in zip(stored, wanted, strict=True)):
+        if covers((-(-stored[0] // divisor), -(-stored[1] // divisor)), wanted):
             return divisor
     return 1
 

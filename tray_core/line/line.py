@@ -12,7 +12,7 @@ from tray_core.line.color import flatten, needs_conversion, to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
 from tray_core.line.picture import Picture
-from tray_core.line.resize import resize
+from tray_core.line.resize import Pyramid, resize
 from tray_core.line.sharpen import sharpen
 from tray_core.line.write import Claims, FileId, put
 from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
@@ -36,12 +36,13 @@ class Outcome:
     error: TrayError | None = None
 
 
-def work(picture: Picture, recipe: Recipe, width: int, height: int) -> Picture:
+def work(source: Pyramid, recipe: Recipe, width: int, height: int) -> Picture:
     """Take a decoded picture through the stations of `recipe` to width x height, 8 bits a channel.
 
     Where the source is wider than the result (16 bits, another color space) all stations work in 16
     bits, and only the last step reduces them.
     """
+    picture = source.covering(width, height)
     # Only CMYK has no luminance to sharpen and no browser that shows it, so it is always converted.
     convert = needs_conversion(picture) and (recipe.color is not None or picture.space == "CMYK")
     if convert:
@@ -81,7 +82,7 @@ def make_renditions(
         facts = read_facts(path, limits, data)
         _check_unchanged(facts, plans)
         wanted = max(plan.width for plan in plans), max(plan.height for plan in plans)
-        picture = decode(facts, data, wanted)
+        source = Pyramid(decode(facts, data, wanted), facts.width)
     except PhotoError as error:
         yield from (Outcome(plan=plan, status="failed", error=error) for plan in plans)
         return
@@ -89,7 +90,7 @@ def make_renditions(
     for plan, folder in sorted(zip(plans, folders, strict=True), key=lambda pair: -pair[0].width * pair[0].height):
         if stopped():
             return
-        yield _make(facts, picture, plan, folder, originals, claims(plan))
+        yield _make(facts, source, plan, folder, originals, claims(plan))
 
 
 def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
@@ -105,7 +106,7 @@ def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
 
 def _make(
     facts: PhotoFacts,
-    picture: Picture,
+    source: Pyramid,
     plan: Plan,
     folder: Path,
     originals: Collection[FileId],
@@ -113,7 +114,7 @@ def _make(
 ) -> Outcome:
     recipe = plan.recipe
     try:
-        data = encode(work(picture, recipe, plan.width, plan.height), recipe.file)
+        data = encode(work(source, recipe, plan.width, plan.height), recipe.file)
         path = put(
             data,
             folder / plan.folder,

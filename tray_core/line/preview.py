@@ -6,7 +6,7 @@ from tray_core.line.color import to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
 from tray_core.line.line import work
-from tray_core.line.resize import resize
+from tray_core.line.resize import Pyramid, resize
 from tray_core.photo.facts import PhotoFacts, read_facts
 from tray_core.plan.geometry import target_size
 from tray_core.plan.planning import Plan
@@ -37,8 +37,7 @@ def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     """
     width, height = target_size(plan.width, plan.height, BoxSize(by="box", width=edge, height=edge))
     facts = read_facts("working copy", data=copy)
-    picture = decode(facts, copy, (width, height))
-    made = work(picture, plan.recipe, width, height)
+    made = work(Pyramid(decode(facts, copy, (width, height)), facts.width), plan.recipe, width, height)
     if isinstance(plan.recipe.file, PngFile) and not made.alpha:
         # Lossless looks like lossless; a screen gets it faster this way.
         return encode(made, JpegFile(format="jpeg", quality=95))

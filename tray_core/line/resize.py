@@ -6,15 +6,48 @@ libvips, in gamma-encoded values.
 
 from __future__ import annotations
 
+import itertools
+
+import cv2
 import numpy as np
 import pyvips
 
+from tray_core.line.decode import covers
 from tray_core.line.picture import Picture, Pixels
 
 # One process a core is how the product scales; libvips threads beside it would only fight over cores.
 pyvips.vips_lib.vips_concurrency_set(1)
 # Every picture passes once; the operation cache would hold on to it.
 pyvips.cache_set_max(0)
+
+
+class Pyramid:
+    """A picture with its half, quarter and eighth, each made once, when first wanted.
+
+    whole: the width of the photo that `picture` was decoded from; no level is less than its eighth,
+    since what is lost to averages adds up.
+    """
+
+    def __init__(self, picture: Picture, whole: int) -> None:
+        self._levels = [picture]
+        self._least = whole / 8
+
+    def covering(self, width: int, height: int) -> Picture:
+        """The smallest level that covers width x height with the margin, or the whole picture.
+
+        Halving is a mean of four, much as scaled JPEG decoding is; Lanczos does the rest. Pictures
+        with alpha are not halved: their weights would be lost.
+        """
+        level = self._levels[0]
+        for following in itertools.count(1):
+            half = (level.size[0] // 2, level.size[1] // 2)
+            if level.alpha or half[0] < self._least or not covers(half, (width, height)):
+                break
+            if following == len(self._levels):
+                pixels = cv2.resize(level.pixels, half, interpolation=cv2.INTER_AREA)
+                self._levels.append(Picture(pixels, level.space, False, level.icc))
+            level = self._levels[following]
+        return level
 
 
 def resize(picture: Picture, width: int, height: int) -> Picture:

@@ -75,16 +75,22 @@ class Geometry(LineCase):
     @given(st.tuples(*[st.integers(1, 5000)] * 2), st.tuples(*[st.integers(1, 5000)] * 2))
     def test_scaled_decoding_covers_what_is_wanted(self, stored: tuple[int, int], wanted: tuple[int, int]) -> None:
         divisor = jpeg_scale(stored, wanted)
-        covers = [-(-have // divisor) >= want for have, want in zip(stored, wanted, strict=True)]
-        self.assertTrue(divisor == 1 or all(covers))
+        margin = [-(-have // divisor) >= 1.375 * want for have, want in zip(stored, wanted, strict=True)]
+        self.assertTrue(divisor == 1 or all(margin))
 
     def test_resampling_is_close_to_lanczos_on_the_whole_picture(self) -> None:
-        path = PHOTOS / "autumn-rehang" / "2031-10-14_02_lark-and-drum-clock.jpg"
-        with Image.open(path) as whole:
-            wanted = np.asarray(whole.resize((1200, 799), Image.Resampling.LANCZOS), dtype=np.float64)
-        (made,) = self.made(path, recipe(size={"by": "width", "pixels": 1200}, sharpen=None, file=PNG))
-        error = np.mean((np.asarray(made, dtype=np.float64) - wanted) ** 2)
-        self.assertGreaterEqual(10 * np.log10(255**2 / error), 45)
+        """At every size of one run: scaled decoding and halving cost less than 45 dB PSNR can tell."""
+        edges = (1440, 1080, 700, 540, 400, 270, 180, 130, 90)
+        for name in ("2031-10-14_02_lark-and-drum-clock.jpg", "2031-10-14_01_repair-bench.jpg"):
+            path = PHOTOS / "autumn-rehang" / name
+            plain = {"sharpen": None, "file": PNG}
+            recipes = [recipe(str(edge), size={"by": "width", "pixels": edge}, **plain) for edge in edges]
+            for made in self.made(path, *recipes):
+                with Image.open(path) as whole:
+                    wanted = np.asarray(whole.resize(made.size, Image.Resampling.LANCZOS), dtype=np.float64)
+                error = np.mean((np.asarray(made, dtype=np.float64) - wanted) ** 2)
+                with self.subTest(name, size=made.size):
+                    self.assertGreaterEqual(10 * np.log10(255**2 / error), 45)
 
 
 class Sharing(LineCase):
