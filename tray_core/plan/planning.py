@@ -15,7 +15,7 @@ from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
 from tray_core.recipe.model import Recipe
 
 _LABELS = {
-    "smaller": "not enlarged",
+    "smaller": "own size",
     "no-profile": "no profile",
     "no-date": "no date",
     "same-name": "same name",

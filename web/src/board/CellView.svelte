@@ -81,7 +81,7 @@
   .name span:first-child { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .name span:last-child { flex: none; white-space: pre; }
   .numbers { display: flex; align-items: center; gap: 6px; line-height: 16px; white-space: nowrap; }
-  .weight { margin-left: auto; color: var(--dim); }
+  .weight { margin-left: auto; color: var(--dim); min-width: 0; overflow: hidden; text-overflow: ellipsis; }
   .alert {
     position: absolute; top: 6px; left: 6px; font-size: 11px; line-height: 16px; padding: 0 6px; border-radius: 8px; z-index: 1;
     background: var(--bad); color: #fff; font-weight: 600;

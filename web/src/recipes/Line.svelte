@@ -201,7 +201,7 @@
   figcaption { position: absolute; left: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .cut-out { flex: 1; min-width: 0; height: 100%; overflow: hidden; display: grid; place-items: center; }
   .cut-out :global(.holder) { max-width: none; }
-  .controls { display: grid; gap: 12px; align-content: start; min-height: 128px; overflow: auto; }
+  .controls { display: grid; gap: 12px; align-content: start; min-height: 132px; overflow: auto; padding: 4px; margin: -4px; }
   .closed { flex: 1; padding: 12px 10px; display: flex; flex-direction: column; gap: 2px; align-items: flex-start; min-width: 0; }
   .closed:hover { background: #e4e4e2; }
   .closed .name { font-weight: 600; font-size: 13px; }
