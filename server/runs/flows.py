@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from django.db import transaction
 from django.utils import timezone
 
+from server.jobs import defer_all
 from server.live.hub import hint
 from server.problems import Problem
 from server.runs.models import Rendition, Run
@@ -71,7 +72,7 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
         batch_size=1000,
     )
     photos = dict.fromkeys(cell.photo.pk for cell in cells)
-    make_photo.batch_defer(*({"run_id": run.pk, "photo_id": photo} for photo in photos))
+    defer_all(make_photo, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
     hint(run.studio_id, "run", run.pk)
     return run
 

@@ -13,6 +13,7 @@ from server.problems import Problem
 from server.studios.confine import below
 from server.tests.cases import StudioCase
 from server.trays import flows
+from server.trays.api import BoardOut, CellOut, PhotoOut
 from server.trays.models import Photo
 from tray_core.tests.samples import PHOTOS
 
@@ -27,7 +28,11 @@ class FromFolders(StudioCase):
         board = self.get(f"trays/{answer['id']}/board")
         self.assertEqual({row["photo"]["state"] for row in board["rows"]}, {"waiting"})
         self.work()
-        rows = {row["photo"]["name"]: row for row in self.get(f"trays/{answer['id']}/board")["rows"]}
+        whole = self.get(f"trays/{answer['id']}/board")
+        self.assertEqual(BoardOut.model_validate(whole).model_dump(mode="json").keys(), whole.keys())
+        rows = {row["photo"]["name"]: row for row in whole["rows"]}
+        self.assertEqual(set(rows["bench-no-profile.jpg"]["photo"]), set(PhotoOut.model_fields))
+        self.assertEqual(set(rows["bench-no-profile.jpg"]["cells"][0]), set(CellOut.model_fields))
         wide = rows["enamel-colours_Rec2020_16bit.tif"]["photo"]
         self.assertEqual((wide["width"], wide["height"], wide["depth"], wide["format"]), (1500, 1000, 16, "TIFF"))
         cut_out = rows["singing-bird_cutout.png"]["photo"]

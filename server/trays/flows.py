@@ -11,6 +11,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from server.conf import conf
+from server.jobs import defer_all
 from server.live.hub import hint
 from server.problems import Problem
 from server.studios.confine import below
@@ -80,7 +81,7 @@ def _gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
         (TrayPhoto(tray=tray, photo=photo, position=start + i) for i, photo in enumerate(new)), batch_size=1000
     )
     # All are read again, known ones too: their files may have changed since.
-    read_photo.batch_defer(*({"photo_id": photo.pk} for photo in photos.values()))
+    defer_all(read_photo, ({"photo_id": photo.pk} for photo in photos.values()))
     hint(tray.studio_id, "tray", tray.pk)
     return len(new)
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import datetime as dt
 import math
+import os
 import re
 import unicodedata
 from collections.abc import Mapping
-from pathlib import PurePath
 
 from tray_core.recipe.pattern import parse_pattern
 
@@ -26,7 +26,7 @@ def fields_of(
     """The values of all pattern fields for one rendition. width, height: of the rendition, in pixels."""
     common = math.gcd(width, height)
     return {
-        "stem": PurePath(path).stem,
+        "stem": os.path.splitext(os.path.basename(path))[0],  # noqa: PTH119, PTH122  # called for every cell of a board
         "recipe": recipe,
         "n": n,
         "width": width,
@@ -34,7 +34,7 @@ def fields_of(
         "ratio": f"{width // common}x{height // common}",
         "date": date or dt.datetime(1970, 1, 1),
         "tray": tray,
-        "folder": PurePath(path).parent.name,
+        "folder": os.path.basename(os.path.dirname(path)),  # noqa: PTH119, PTH120
     }
 
 

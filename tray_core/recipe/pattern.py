@@ -6,6 +6,7 @@ make names of thousands of characters.
 
 from __future__ import annotations
 
+import functools
 import re
 import string
 
@@ -18,7 +19,8 @@ _DATE_SPEC = re.compile(r"(?:%[YmdHMSjyBbAaUVGu]|[^%{}/\\:])*")
 _FORBIDDEN = re.compile(r'[\\:*?"<>|\x00-\x1f\x7f]')
 
 
-def parse_pattern(pattern: str) -> list[tuple[str, str | None, str]]:
+@functools.lru_cache(maxsize=1024)
+def parse_pattern(pattern: str) -> tuple[tuple[str, str | None, str], ...]:
     """Split `pattern` into (literal text, field or None, format spec); ValueError says what is wrong."""
     try:
         parsed = list(string.Formatter().parse(pattern))
@@ -31,7 +33,7 @@ def parse_pattern(pattern: str) -> list[tuple[str, str | None, str]]:
         if field is not None:
             _check_field(field, spec or "", conversion)
         parts.append((literal, field, spec or ""))
-    return parts
+    return tuple(parts)
 
 
 def _check_field(field: str, spec: str, conversion: str | None) -> None:

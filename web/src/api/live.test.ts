@@ -62,7 +62,7 @@ describe('paced work', () => {
     await vi.advanceTimersByTimeAsync(100);
     expect(work).toHaveBeenCalledTimes(1);
     finish();
-    await vi.advanceTimersByTimeAsync(200);
+    await vi.advanceTimersByTimeAsync(400);
     expect(work).toHaveBeenCalledTimes(2);
   });
 });

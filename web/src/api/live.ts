@@ -53,11 +53,15 @@ export function onHint(listener: Listener): () => void {
   return () => listeners.delete(listener);
 }
 
-/** `work`, at most once every `wait` milliseconds, the last call never lost, never two at a time. */
+/**
+ * `work`, at most once every `wait` milliseconds, the last call never lost, never two at a time. Work that takes
+ * long is done less often: at most a quarter of the time goes into it.
+ */
 export function paced(work: () => Promise<void>, wait: number): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let running = false;
   let again = false;
+  let rest = wait;
   async function go(): Promise<void> {
     timer = undefined;
     if (running) {
@@ -65,10 +69,12 @@ export function paced(work: () => Promise<void>, wait: number): () => void {
       return;
     }
     running = true;
+    const start = performance.now();
     try {
       await work();
     } finally {
       running = false;
+      rest = Math.max(wait, 3 * (performance.now() - start));
       if (again) {
         again = false;
         call();
@@ -76,7 +82,7 @@ export function paced(work: () => Promise<void>, wait: number): () => void {
     }
   }
   function call(): void {
-    timer ??= setTimeout(() => void go(), wait);
+    timer ??= setTimeout(() => void go(), rest);
   }
   return call;
 }

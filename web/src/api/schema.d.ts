@@ -345,7 +345,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Board */
+        /**
+         * Get Board
+         * @description Written out as it is; that it is a BoardOut is held by a test, not checked cell by cell each time.
+         */
         get: operations["server_trays_api_get_board"];
         put?: never;
         post?: never;

@@ -61,7 +61,7 @@
     color: var(--ink); font-weight: 600; font-size: 13px; line-height: 16px; margin-bottom: 2px; overflow-wrap: anywhere;
     display: -webkit-box; -webkit-line-clamp: 3; line-clamp: 3; -webkit-box-orient: vertical; overflow: hidden;
   }
-  .kind { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .kind { overflow: hidden; display: -webkit-box; -webkit-line-clamp: 2; line-clamp: 2; -webkit-box-orient: vertical; }
   .none { width: 64px; height: 48px; display: grid; place-items: center; background: var(--bench); color: var(--dim); font-size: 16px; }
   .none.bad { color: var(--bad); background: var(--bad-soft); }
   .bad { color: var(--bad); }
