@@ -144,7 +144,8 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
 
 def _sentence(error: TrayError, photo: Photo) -> str:
     """The error in the words of the person: their photo's name, no path of the server."""
-    subject = photo.name if isinstance(error, PhotoError) else error.subject.removeprefix(f"{conf.output_root}/")
+    subject = photo.name if isinstance(error, PhotoError) else error.subject
+    subject = subject.replace(str(photo.file), photo.name).removeprefix(f"{conf.output_root}/")
     return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
 
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from tray_core.errors import LineError
 from tray_core.line.picture import Picture, Pixels, Pixels16
-from tray_core.photo.profiles import SRGB, read_profile, same_color, tone_curves
+from tray_core.photo.profiles import ASSUMED_CMYK, SRGB, read_profile, same_color, tone_curves
 
 _RELATIVE_COLORIMETRIC = 1
 _BLACK_POINT_COMPENSATION = 0x2000
@@ -64,18 +64,18 @@ def to_srgb(picture: Picture) -> Picture:
     """Convert a picture to sRGB, relative colorimetric with black-point compensation.
 
     Returns an RGB picture of 16 bits a channel where anything had to be computed, otherwise the
-    pixels as they are. A picture without a profile is sRGB already; CMYK without a profile has no
-    defined color and is a LineError.
+    pixels as they are. A picture without a profile is sRGB already, CMYK without one is taken for a
+    common offset print. A profile that does not fit its values is a LineError.
     """
     if not needs_conversion(picture):
         return to_rgb_channels(Picture(picture.pixels, picture.space, picture.alpha, SRGB))
-    source = picture.icc
-    facts = read_profile(source) if source else None
-    if source is None or facts is None or facts.space != picture.space:
+    source = picture.icc if picture.icc is not None else ASSUMED_CMYK.read_bytes()
+    facts = read_profile(source)
+    if facts is None or facts.space != picture.space:
         raise LineError(
             "color profile",
             expected=f"a profile for {picture.space} values",
-            found=f"one for {facts.space} values" if facts else "none",
+            found=f"one for {facts.space} values" if facts else "something else",
             remedy="Convert the photo to RGB, or embed the right profile, and try again.",
         )
     wide = to_16(picture)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-from tray_core.errors import PhotoChanged, PhotoError, TrayError
+from tray_core.errors import LineError, PhotoChanged, PhotoError, TrayError
 from tray_core.line.color import flatten, needs_conversion, to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
@@ -127,6 +127,11 @@ def _make(
             return Outcome(plan=plan, status="skipped", path=folder / plan.path)
         receipt = read_receipt(path, plan, _notes(facts, recipe))
         return Outcome(plan=plan, status="made", path=path, receipt=receipt)
+    except LineError as error:
+        named = LineError(
+            f"{facts.path}: {error.subject}", expected=error.expected, found=error.found, remedy=error.remedy
+        )
+        return Outcome(plan=plan, status="failed", error=named)
     except TrayError as error:
         return Outcome(plan=plan, status="failed", error=error)
     except MemoryError:
@@ -141,7 +146,9 @@ def _make(
 
 def _notes(facts: PhotoFacts, recipe: Recipe) -> tuple[str, ...]:
     notes = []
-    if facts.profile is None and facts.mode != "CMYK":
+    if facts.profile is None and facts.mode == "CMYK":
+        notes.append("The photo has no color profile; its inks were taken for a common offset print.")
+    elif facts.profile is None:
         notes.append("The photo has no color profile and was taken as sRGB.")
     elif recipe.color is not None and facts.profile != "sRGB":
         notes.append(f"Converted from {facts.profile} to sRGB.")

@@ -17,6 +17,9 @@ from numpy.typing import NDArray
 SRGB = (Path(__file__).parent.parent / "profiles" / "sRGB.icc").read_bytes()
 """The sRGB profile that renditions carry (IEC 61966-2-1, 556 bytes, CC0)."""
 
+ASSUMED_CMYK = Path(__file__).parent.parent / "profiles" / "CMYK.icc"
+"""What the inks of a CMYK photo without a profile are taken for (public domain, an offset print)."""
+
 _SPACES = {b"RGB ": "RGB", b"GRAY": "grey", b"CMYK": "CMYK", b"Lab ": "Lab"}
 _STEPS = 64
 

@@ -74,7 +74,8 @@ def _warnings(facts: PhotoFacts, recipe: Recipe, renamed: bool) -> Iterator[Caut
             f"The photo is only {facts.width} × {facts.height}; it is not enlarged. Use a larger original if you can.",
         )
     if facts.profile is None and recipe.color is not None:
-        yield Caution("no-profile", "The photo has no color profile and is taken as sRGB; check its colors.")
+        taken = "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
+        yield Caution("no-profile", f"The photo has no color profile and is taken {taken}; check its colors.")
     if facts.mode == "CMYK" and recipe.color is None:
         yield Caution("own-color", "A CMYK photo is turned into sRGB all the same; browsers show nothing else rightly.")
     if "{date" in recipe.name.pattern + recipe.place.subfolder and facts.taken is None:

@@ -79,8 +79,15 @@ class Conversion(unittest.TestCase):
         icc = (PROFILES / "chemical-proof-CMYK.icc").read_bytes()
         with self.assertRaisesRegex(LineError, "a profile for RGB values, found one for CMYK values"):
             to_srgb(Picture(np.zeros((4, 4, 3), np.uint8), "RGB", False, icc))
-        with self.assertRaisesRegex(LineError, "found none"):
-            to_srgb(Picture(np.zeros((4, 4, 4), np.uint8), "CMYK", False, None))
+        with self.assertRaisesRegex(LineError, "found something else"):
+            to_srgb(Picture(np.zeros((4, 4, 3), np.uint8), "RGB", False, b"nonsense"))
+
+    def test_inks_without_a_profile_are_taken_for_a_print(self) -> None:
+        inks = np.array([[[0, 0, 0, 0], [0, 0, 0, 255], [0, 255, 255, 0]]], np.uint8)
+        paper, black, red = to_8(to_srgb(Picture(inks, "CMYK", False, None))).pixels[0].astype(int)
+        self.assertGreater(paper.min(), 250)
+        self.assertLess(black.max(), 70)
+        self.assertTrue(red[0] > 180 and red[1] < 80 and red[2] < 80, red)
 
     def test_names(self) -> None:
         named = {path.stem: profile_name(path.read_bytes()) for path in PROFILES.glob("*.icc")}
