@@ -15,9 +15,6 @@ from tray_core.line.write import FileId
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.plan.planning import Plan
 
-AHEAD = 2
-"""How many photos are handed out per worker before one comes back."""
-
 
 @dataclass(frozen=True, slots=True)
 class Task:
@@ -37,69 +34,63 @@ def warm_up() -> None:
     """Nothing, in a worker: by the time it returns, the imaging libraries are loaded there."""
 
 
+def _start() -> ProcessPoolExecutor:
+    # Spawned, not forked: the imaging libraries keep threads and locks that must not be copied.
+    return ProcessPoolExecutor(1, mp_context=multiprocessing.get_context("spawn"))
+
+
 class Workers:
-    """A pool of worker processes that outlives a batch, so that starting up is paid for once."""
+    """Worker processes that outlive a batch, so that starting up is paid for once.
+
+    Each is a pool of one: a crash in a decoder ends one process, and only the photo that it was at.
+    """
 
     def __init__(self, count: int) -> None:
-        self.count = count
-        self._pool = self._start()
-
-    def _start(self) -> ProcessPoolExecutor:
-        # Spawned, not forked: the imaging libraries keep threads and locks that must not be copied.
-        return ProcessPoolExecutor(self.count, mp_context=multiprocessing.get_context("spawn"))
+        self._pools = [_start() for _ in range(count)]
 
     def __enter__(self) -> Workers:
-        for future in [self._pool.submit(warm_up) for _ in range(self.count)]:
+        for future in [pool.submit(warm_up) for pool in self._pools]:
             future.result()
         return self
 
     def __exit__(self, *_: object) -> None:
-        self._pool.shutdown(cancel_futures=True)
+        for pool in self._pools:
+            pool.shutdown(cancel_futures=True)
 
     def make(
         self, tasks: Iterable[Task], originals: Collection[FileId] = (), limits: Limits = DEFAULT_LIMITS
     ) -> Iterator[Outcome]:
-        """Make all tasks, yielding outcomes as they come.
-
-        A photo that takes its worker down with it (out of memory, a crash in a decoder) fails alone:
-        what was under way with it is done again, one photo at a time.
-        """
+        """Make all tasks, yielding outcomes as they come; a photo that ends its worker fails alone."""
         waiting = iter(tasks)
-        running: dict[Future[list[Outcome]], Task] = {}
-        suspects: list[Task] = []
-        while True:
-            while len(running) < self.count * AHEAD and (task := next(waiting, None)) is not None:
-                running[self._pool.submit(_run, task, originals, limits)] = task
-            if not running:
-                return
+        running: dict[Future[list[Outcome]], tuple[int, Task]] = {}
+
+        def hand_out(slot: int) -> None:
+            if (task := next(waiting, None)) is not None:
+                running[self._pools[slot].submit(_run, task, originals, limits)] = slot, task
+
+        for slot in range(len(self._pools)):
+            hand_out(slot)
+        while running:
             done, _ = wait(running, return_when=FIRST_COMPLETED)
             for future in done:
-                task = running.pop(future)
+                slot, task = running.pop(future)
                 try:
-                    yield from future.result()
+                    outcomes = future.result()
                 except BrokenProcessPool:
-                    suspects.append(task)
-            if suspects:
-                suspects += running.values()
-                running.clear()
-                for task in suspects:
-                    yield from self._alone(task, originals, limits)
-                suspects = []
+                    outcomes = _crashed(task)
+                    self._pools[slot] = _start()
+                hand_out(slot)
+                yield from outcomes
 
-    def _alone(self, task: Task, originals: Collection[FileId], limits: Limits) -> list[Outcome]:
-        self._pool.shutdown(wait=False, cancel_futures=True)
-        self._pool = self._start()
-        try:
-            return self._pool.submit(_run, task, originals, limits).result()
-        except BrokenProcessPool:
-            self._pool = self._start()
-            error = PhotoError(
-                str(task.path),
-                expected="a photo that can be worked",
-                found="one that brought its worker process down",
-                remedy="It may be damaged or too large for the memory; leave it out or save it anew.",
-            )
-            return [Outcome(plan=plan, status="failed", error=error) for plan in task.plans]
+
+def _crashed(task: Task) -> list[Outcome]:
+    error = PhotoError(
+        str(task.path),
+        expected="a photo that can be worked",
+        found="one that brought its worker process down",
+        remedy="It may be damaged or too large for the memory; leave it out or save it anew.",
+    )
+    return [Outcome(plan=plan, status="failed", error=error) for plan in task.plans]
 
 
 def make_all(

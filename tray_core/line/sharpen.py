@@ -45,6 +45,7 @@ def sharpen(picture: Picture, strength: int, radius: float | None = None) -> Pic
     facts = read_profile(picture.icc or SRGB)
     weights = facts.luminance_weights() if facts else (0.2126, 0.7152, 0.0722)
     made = np.empty_like(pixels)
+    made_color = made[..., :3] if picture.alpha else made
     if picture.alpha:
         made[..., 3] = pixels[..., 3]
     # Strips with a margin: everything between reading and writing a strip stays in the cache.
@@ -53,9 +54,7 @@ def sharpen(picture: Picture, strength: int, radius: float | None = None) -> Pic
         bottom = min(top + _ROWS, height)
         above, below = max(0, top - _REACH), min(height, bottom + _REACH)
         strip = _sharpened(color[above:below], amount, sigma, weights)
-        made[top:bottom, ..., :3] = strip[top - above : bottom - above] if pixels.ndim == 3 else 0
-        if pixels.ndim == 2:
-            made[top:bottom] = strip[top - above : bottom - above]
+        made_color[top:bottom] = strip[top - above : bottom - above]
     return Picture(made, picture.space, picture.alpha, picture.icc)
 
 
