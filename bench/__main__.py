@@ -30,13 +30,13 @@ def main() -> int:
     if given.json:
         print(json.dumps({name: round(value, 3) for name, value in found.items()}))
         return 0
-    print(f"{'CPU ms a photo, 24 megapixels':34}{'one recipe':>12}{'five':>12}")
+    print(f"{'CPU ms a photo, 24 megapixels':38}{'one recipe':>12}{'five':>12}")
     for way, label in (
         ("floor", "codec floor"),
         ("core", "core, files to files, with receipts"),
         ("loop", "Pillow loop"),
     ):
-        print(f"{label:34.34}{found[way + '_one_ms']:>12.0f}{found[way + '_five_ms']:>12.0f}")
+        print(f"{label:38}{found[way + '_one_ms']:>12.0f}{found[way + '_five_ms']:>12.0f}")
     print()
     reached = True
     for name, limit, larger, label in WANTED:
