@@ -16,6 +16,7 @@ from playwright.sync_api import expect
 from server.conf import conf
 from server.runs.models import Run
 from server.tests.browser import BrowserCase
+from server.trays import flows
 from tray_core.tests.samples import PHOTOS
 
 PLACE = {"to": "output", "subfolder": "{recipe}", "taken": "new-name"}
@@ -243,6 +244,20 @@ class Board(BrowserCase):
         expect(page.get_by_role("dialog")).to_contain_text("240 × 192")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("dialog")).to_contain_text("QM4_0121.jpg")
+
+    def test_more_recipes_than_fit_scroll_sideways_under_their_heads(self) -> None:
+        page = self.page
+        flows.light(self.tray_, [self.recipe(f"R{number}").pk for number in range(9)])
+        expect(page.get_by_role("columnheader")).to_have_count(9)
+        page.keyboard.press("End")
+        last = self.cell("QM4_0117.jpg", "R8")
+        expect(last).to_be_in_viewport(ratio=1)
+        expect(last).to_be_focused()
+        head = page.get_by_role("columnheader", name="R8")
+        photo = page.locator("[data-photo]").first
+        self.wait_for(lambda: abs(head.bounding_box()["x"] - last.bounding_box()["x"]) < 1)
+        self.assertEqual(head.bounding_box()["width"], last.bounding_box()["width"])
+        self.assertEqual(photo.bounding_box()["x"], 16)
 
     def test_a_run_is_watched_stopped_left_and_found_again(self) -> None:
         page = self.page

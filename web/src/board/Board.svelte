@@ -153,7 +153,14 @@
         class="rows"
         onscrollcapture={(event) => (left = (event.target as HTMLElement).scrollLeft)}
       >
-        <VList bind:this={list} data={board.items} getKey={(item: Item) => item.key} style="height: 100%; overflow: auto">
+        <!-- The list contains its items' layout: only an item that is itself wide makes it scroll sideways. -->
+        <VList
+          bind:this={list}
+          data={board.items}
+          getKey={(item: Item) => item.key}
+          itemProps={() => ({ style: { 'min-width': `${width + 16}px` } })}
+          style="height: 100%; overflow: auto"
+        >
           {#snippet children(item: Item)}
             {#if item.kind === 'folder'}
               <div class="folder" role="presentation"><span class="strong">{item.name || 'no folder'}</span> <span class="dim">{count(item.photos, 'photo')}</span></div>
