@@ -204,7 +204,7 @@
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
   .by { margin-left: auto; }
   .grid { flex: 1; min-height: 0; display: flex; flex-direction: column; }
-  .heads { padding: 0 16px; overflow: hidden; flex: none; }
+  .heads { margin-left: 16px; padding-right: 16px; overflow: hidden; flex: none; }
   .slide, .row { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); }
   .corner { position: relative; z-index: 2; background: var(--room); display: grid; align-content: center; font-size: 13px; line-height: 18px; }
   .corner .dim { font-size: 12px; }

@@ -21,8 +21,8 @@
 <style>
   .head { position: relative; background: var(--bench); border-radius: var(--radius) var(--radius) 0 0; border-bottom: 2px solid var(--accent); height: 60px; min-width: 0; }
   .choose { display: flex; gap: 7px; align-items: flex-start; width: 100%; height: 100%; padding: 7px 8px; min-width: 0; }
-  .words { display: grid; min-width: 0; line-height: 15px; }
-  .title { font-weight: 600; font-size: 13px; line-height: 17px; padding-right: 15px; }
+  .words { display: grid; min-width: 0; line-height: 15px; flex: 1; }
+  .title { font-weight: 600; font-size: 13px; line-height: 17px; padding-right: 19px; }
   .title, .line { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .line { color: var(--dim); font-size: 11px; }
   kbd { position: absolute; top: 7px; right: 7px; color: var(--dim); line-height: 14px; font-size: 10px; }
