@@ -126,7 +126,7 @@
 {:else if !board.board}
   <p class="empty dim" aria-busy="true">Laying out the board…</p>
 {:else}
-  <div class="grid" role="grid" aria-label="Photos by recipes" aria-multiselectable="true" bind:this={grid} style:--columns={columns} style:--width="{width}px">
+  <div class="grid" role="grid" aria-label="Photos by recipes" aria-multiselectable="true" bind:this={grid} style:--columns={board.recipes.length ? columns : '236px 1fr'} style:--width="{width}px">
     <div class="heads" role="row">
       <div class="slide" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
         <button class="corner" style:transform="translateX({left}px)" onclick={() => board.all()} title="Choose all">
@@ -135,6 +135,8 @@
         </button>
         {#each board.recipes as recipe, column (recipe.id)}
           <ColumnHead {recipe} number={column + 1} onpress={(event) => board.clickColumn(column, how(event))} />
+        {:else}
+          <p class="none">No recipe stands on this board yet. <a class="plain" href="/recipes">Make one</a>, or light one at the right.</p>
         {/each}
       </div>
     </div>
@@ -208,6 +210,7 @@
   .slide, .row { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); }
   .corner { position: relative; z-index: 2; background: var(--room); display: grid; align-content: center; font-size: 13px; line-height: 18px; }
   .corner .dim { font-size: 12px; }
+  .none { align-self: center; font-size: 13px; }
   .rows { flex: 1; min-height: 0; padding: 6px 0 0 16px; }
   .folder { padding: 8px 0 6px; font-size: 12px; position: sticky; left: 0; width: 400px; }
   .row { height: 134px; padding: 0 16px var(--gap) 0; }
