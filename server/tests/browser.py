@@ -92,6 +92,11 @@ class BrowserCase(StudioCase):
     def open(self, path: str = "/") -> None:
         self.page.goto(self.address + path)
 
+    def open_newest_run(self) -> None:
+        """By the list of runs: the corner shows a finished run for a while only."""
+        self.page.get_by_role("link", name="Runs", exact=True).click()
+        self.page.get_by_role("row").first.click()
+
     def cell(self, photo: str, recipe: str) -> Any:
         """The cell of a photo by a recipe, found by what a person sees."""
         self.page.locator("[data-cell]").first.wait_for()

@@ -4,18 +4,25 @@
 
   /** How far the work is, seen from everywhere. */
   let lately = $state<number>();
-  let before: number | undefined;
+  let newest: number | undefined;
   const run = $derived(studio.active[0] ?? studio.runs.find((each) => each.id === lately));
   const done = $derived(run ? run.counts.total - run.counts.open : 0);
   const part = $derived(run ? done / Math.max(1, run.counts.total) : 0);
 
+  // A run that was not there before is shown even when it is over before anyone saw it going on.
   $effect(() => {
-    const now = studio.active[0]?.id;
-    if (before && !now) {
-      lately = before;
-      setTimeout(() => (lately = undefined), 20_000);
-    }
-    before = now;
+    if (!studio.trays) return;
+    const first = studio.runs[0]?.id ?? 0;
+    if (newest !== undefined && first > newest) lately = first;
+    newest = first;
+    if (studio.active[0]) lately = studio.active[0].id;
+  });
+
+  const over = $derived(run?.finished ? run.id : undefined);
+  $effect(() => {
+    if (over === undefined) return;
+    const timer = setTimeout(() => (lately = undefined), 20_000);
+    return () => clearTimeout(timer);
   });
 </script>
 
