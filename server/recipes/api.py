@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from server.recipes import flows
 from server.recipes.models import Recipe, RecipeVersion
 from server.visitors import studio_of
+from tray_core import Recipe as CoreRecipe
 from tray_core.recipe import describe, headline
 
 router = Router(tags=["recipes"])
@@ -49,8 +50,8 @@ class ArchiveIn(Schema):
     archived: bool
 
 
-def _words(version: RecipeVersion) -> dict[str, Any]:
-    core = version.core()
+def words(core: CoreRecipe) -> dict[str, Any]:
+    """What a recipe says of itself: its head's two lines and its sentence."""
     size_line, file_line = headline(core)
     sentence = [PhraseOut(text=phrase.text, station=phrase.station) for phrase in describe(core)]
     return {"size_line": size_line, "file_line": file_line, "sentence": sentence}
@@ -68,7 +69,7 @@ def recipe_out(recipe: Recipe) -> RecipeOut:
         version_id=version.pk,
         content=version.content,
         trays=recipe.trays.count(),
-        **_words(version),
+        **words(version.core()),
     )
 
 

@@ -8,12 +8,11 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
-from server.recipes.api import PhraseOut
+from server.recipes.api import PhraseOut, words
 from server.recipes.flows import checked
 from server.trays.models import Photo
 from server.visitors import studio_of
 from tray_core.plan import Names, plan_rendition
-from tray_core.recipe import describe, headline
 
 router = Router(tags=["recipes"])
 
@@ -57,6 +56,4 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
                 warnings=[warning.text for warning in plan.warnings],
             )
         )
-    size_line, file_line = headline(recipe)
-    sentence = [PhraseOut(text=phrase.text, station=phrase.station) for phrase in describe(recipe)]
-    return DraftOut(sentence=sentence, size_line=size_line, file_line=file_line, plans=plans)
+    return DraftOut(plans=plans, **words(recipe))
