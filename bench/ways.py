@@ -15,7 +15,7 @@ from tray_core.line import make_renditions
 from tray_core.photo import read_facts
 from tray_core.plan import Plan, plan_all, target_size
 from tray_core.recipe import Recipe, check_recipe
-from tray_core.recipe.stations import EdgeSize
+from tray_core.recipe.size import EdgeSize
 
 QUALITY = 84
 ONE = (2048,)

@@ -14,6 +14,8 @@ from server.recipes.drafts import router as drafts
 from server.runs.api import router as runs
 from server.trays.api import roots_router
 from server.trays.api import router as trays
+from server.trays.bench import router as bench
+from server.trays.boards import router as boards
 from server.trays.pictures import router as pictures
 from server.visitors import studio_of
 
@@ -21,6 +23,8 @@ api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None,
 tell_problems(api)
 api.add_router("/roots", roots_router)
 api.add_router("/trays", trays)
+api.add_router("/trays", boards)
+api.add_router("/trays", bench)
 api.add_router("/recipes", recipes)
 api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)

@@ -6,7 +6,7 @@ loaded with `tray_core.line` only, so that planning stays light.
 
 from tray_core.errors import PhotoError, PlaceError, RecipeError, TrayError
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_facts
-from tray_core.plan import Plan, plan_all, plan_rendition
+from tray_core.plan import Plan, plan_all, plan_renditions
 from tray_core.recipe import Recipe, check_recipe, read_recipe_file, recipe_schema
 
 __all__ = [
@@ -22,7 +22,7 @@ __all__ = [
     "check_recipe",
     "find_photos",
     "plan_all",
-    "plan_rendition",
+    "plan_renditions",
     "read_facts",
     "read_recipe_file",
     "recipe_schema",

@@ -2,22 +2,31 @@
 
 from __future__ import annotations
 
+import functools
 import hashlib
 
+from tray_core.plan.planning import Plan
 from tray_core.recipe.model import Recipe
 
-ENGINE = "1"
+ENGINE = "2"
 """Raised whenever the same recipe would make other bytes."""
 
 
-def fingerprint(content: str, recipe: Recipe) -> str:
+def fingerprint(content: str, plan: Plan) -> str:
     """What decides the pixels and bytes of a rendition: same fingerprint, nothing to do.
 
     content: the digest of the photo's bytes. Name and place are left out: they decide where the
-    rendition lies, not what it is.
+    rendition lies, not what it is. Frame and size count by the geometry that comes of them.
     """
-    made_by = recipe.model_dump_json(include={"size", "sharpen", "color", "file"})
-    return hashlib.blake2b(f"{ENGINE}\n{content}\n{made_by}".encode(), digest_size=16).hexdigest()
+    text = f"{ENGINE}\n{content}\n{plan.layout.pixels_key()}\n{plan.panel}\n{_made_by(plan.recipe)}"
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+
+@functools.lru_cache(maxsize=1024)
+def _made_by(recipe: Recipe) -> str:
+    made_by = recipe.model_dump_json(include={"sharpen", "color", "file"})
+    size = recipe.size
+    return f"{made_by} {size.light if size else 'gamma'} {size.ppi if size else None}"
 
 
 def content_digest(data: bytes) -> str:

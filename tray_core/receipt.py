@@ -21,7 +21,7 @@ from tray_core.plan.planning import Plan
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Receipt:
-    """As read from the file. width, height in pixels; profile by name, None without; depth in bits.
+    """As read from the file. width, height in pixels; profile by name, None without. ppi: the tag, None without.
 
     differences: sentences, one for each way in which the file is not what was planned.
     notes:       sentences on how it was made that its owner should know.
@@ -33,6 +33,7 @@ class Receipt:
     format: str
     profile: str | None
     mode: str
+    ppi: int | None
     sha256: str
     differences: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
@@ -50,6 +51,7 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
             with Image.open(io.BytesIO(data)) as image:
                 kind, size = image.format or "?", image.size
                 icc = image.info.get("icc_profile")
+                ppi = round(image.info["dpi"][0]) if "dpi" in image.info else None
                 # All entropy-coded data is read and checked, while the inverse transform is done small.
                 image.draft(image.mode, (max(1, size[0] // 8), max(1, size[1] // 8)))
                 image.load()
@@ -69,6 +71,9 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
         differences.append(f"planned {plan.format.upper()}, the file is {kind}")
     if plan.recipe.color is not None and profile != "sRGB":
         differences.append(f"planned sRGB, the file says {profile or 'nothing'}")
+    wanted = plan.recipe.size.ppi if plan.recipe.size else None
+    if wanted is not None and ppi != wanted:
+        differences.append(f"planned {wanted} ppi, the file says {ppi or 'nothing'}")
     return Receipt(
         width=size[0],
         height=size[1],
@@ -76,6 +81,7 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
         format=kind,
         profile=profile,
         mode=mode,
+        ppi=ppi,
         sha256=hashlib.sha256(data).hexdigest(),
         differences=tuple(differences),
         notes=notes,

@@ -10,10 +10,11 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
 from server.recipes import flows
-from server.recipes.models import Recipe, RecipeVersion
+from server.recipes.models import Recipe
 from server.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
-from tray_core.recipe import describe, headline
+from tray_core.plan import layouts
+from tray_core.recipe import describe, headline, starters
 
 router = Router(tags=["recipes"])
 
@@ -23,9 +24,22 @@ class PhraseOut(Schema):
     station: str | None
 
 
+class DrawingOut(Schema):
+    """What a recipe's small drawing shows. ratio: width over height, None where the photo keeps its shape."""
+
+    way: str
+    by: str
+    ratio: float | None
+    columns: int
+    rows: int
+
+
 class RecipeOut(Schema):
     id: int
     title: str
+    shelf: str
+    note: str
+    drawing: DrawingOut
     archived: bool
     version: int
     version_id: int
@@ -40,6 +54,7 @@ class VersionOut(Schema):
     number: int
     made: dt.datetime
     content: dict[str, Any]
+    sentence: str
 
 
 class RecipeIn(Schema):
@@ -50,11 +65,39 @@ class ArchiveIn(Schema):
     archived: bool
 
 
+class OrderIn(Schema):
+    recipes: list[int]
+
+
+class StarterOut(Schema):
+    title: str
+    note: str
+    content: dict[str, Any]
+    size_line: str
+    file_line: str
+    sentence: list[PhraseOut]
+    drawing: DrawingOut
+
+
 def words(core: CoreRecipe) -> dict[str, Any]:
-    """What a recipe says of itself: its head's two lines and its sentence."""
+    """What a recipe says of itself: its head's two lines, its sentence, its drawing."""
     size_line, file_line = headline(core)
     sentence = [PhraseOut(text=phrase.text, station=phrase.station) for phrase in describe(core)]
-    return {"size_line": size_line, "file_line": file_line, "sentence": sentence}
+    return {"size_line": size_line, "file_line": file_line, "sentence": sentence, "drawing": drawing(core)}
+
+
+def drawing(core: CoreRecipe) -> DrawingOut:
+    """The drawing of a recipe, from what it does to a photo of 3:2."""
+    frame = core.frame
+    layout = layouts((3000, 2000), frame, core.size)[-1]
+    keeps = frame is None or frame.way in ("keep", "bounds")
+    return DrawingOut(
+        way=frame.way if frame else "keep",
+        by=core.size.by if core.size else "own",
+        ratio=None if keeps else layout.canvas[0] / layout.canvas[1],
+        columns=layout.columns,
+        rows=layout.rows,
+    )
 
 
 def recipe_out(recipe: Recipe) -> RecipeOut:
@@ -64,6 +107,8 @@ def recipe_out(recipe: Recipe) -> RecipeOut:
     return RecipeOut(
         id=recipe.pk,
         title=recipe.title,
+        shelf=version.content.get("shelf", ""),
+        note=version.content.get("note", ""),
         archived=recipe.archived,
         version=version.number,
         version_id=version.pk,
@@ -87,6 +132,19 @@ def create_recipe(request: HttpRequest, body: RecipeIn) -> RecipeOut:
     return recipe_out(flows.create(studio_of(request), request.user, body.content))  # type: ignore[arg-type]
 
 
+@router.get("/starters", response=list[StarterOut])
+def list_starters(request: HttpRequest) -> list[dict[str, Any]]:
+    """Recipes to start from."""
+    return [{"title": core.title, "note": core.note, "content": core.to_json(), **words(core)} for core in starters()]
+
+
+@router.put("/order", response=list[RecipeOut])
+def order_recipes(request: HttpRequest, body: OrderIn) -> list[RecipeOut]:
+    """Put the recipes into this order; those not named follow as they were."""
+    flows.order(studio_of(request), body.recipes)
+    return list_recipes(request)
+
+
 @router.get("/{number}", response=RecipeOut)
 def get_recipe(request: HttpRequest, number: int) -> RecipeOut:
     return recipe_out(_find(request, number))
@@ -98,8 +156,16 @@ def change_recipe(request: HttpRequest, number: int, body: RecipeIn) -> RecipeOu
 
 
 @router.get("/{number}/versions", response=list[VersionOut])
-def list_versions(request: HttpRequest, number: int) -> list[RecipeVersion]:
-    return list(_find(request, number).versions.all()[:200])
+def list_versions(request: HttpRequest, number: int) -> list[dict[str, Any]]:
+    return [
+        {
+            "number": version.number,
+            "made": version.made,
+            "content": version.content,
+            "sentence": "".join(phrase.text for phrase in describe(version.core())),
+        }
+        for version in _find(request, number).versions.all()[:200]
+    ]
 
 
 @router.post("/{number}/archived", response=RecipeOut)

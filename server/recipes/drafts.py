@@ -12,7 +12,7 @@ from server.recipes.api import PhraseOut, words
 from server.recipes.flows import checked
 from server.trays.models import Photo
 from server.visitors import studio_of
-from tray_core.plan import Names, plan_rendition
+from tray_core.plan import Names, framing_of, plan_renditions
 
 router = Router(tags=["recipes"])
 
@@ -20,12 +20,40 @@ router = Router(tags=["recipes"])
 class DraftIn(Schema):
     content: dict[str, Any]
     photos: list[int] = []
+    of: int | None = None
+
+
+class DraftSizeOut(Schema):
+    width: int
+    height: int
+
+
+class PartOut(Schema):
+    x: float
+    y: float
+    width: float
+    height: float
 
 
 class DraftPlanOut(Schema):
+    """width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
+
+    part: what of the photo is shown, in shares of its edges; it may reach beyond.
+    """
+
     photo: int
     width: int
     height: int
+    canvas: DraftSizeOut
+    part: PartOut
+    padded: bool
+    asks: bool
+    columns: int
+    rows: int
+    scale: float
+    shown: float
+    parts: list[DraftSizeOut]
+    framing: str | None
     name: str
     folder: str
     warnings: list[str]
@@ -45,12 +73,24 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
     plans = []
     for n, number in enumerate(body.photos[:8], 1):
         photo = get_object_or_404(studio_of(request).photos, pk=number, state=Photo.State.READY)
-        plan = plan_rendition(photo.facts(), recipe, n, Names())
+        framings = [framing.core() for framing in photo.framings.all()]
+        found = plan_renditions(photo.facts(), recipe, n, Names(), framings=framings, number=body.of)
+        plan, layout = found[-1], found[-1].layout
         plans.append(
             DraftPlanOut(
                 photo=number,
                 width=plan.width,
                 height=plan.height,
+                canvas=DraftSizeOut(width=layout.canvas[0], height=layout.canvas[1]),
+                part=PartOut.from_orm(framing_of("", layout.rect, layout.source)),
+                padded=layout.padded,
+                asks=layout.asks,
+                columns=layout.columns,
+                rows=layout.rows,
+                scale=layout.scale,
+                shown=1 - layout.cut,
+                parts=[DraftSizeOut(width=each.width, height=each.height) for each in found],
+                framing=layout.framing,
                 name=plan.name,
                 folder=plan.folder,
                 warnings=[warning.text for warning in plan.warnings],

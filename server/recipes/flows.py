@@ -61,6 +61,18 @@ def archive(recipe: Recipe, archived: bool) -> None:
     hint(recipe.studio_id, "recipe", recipe.pk)
 
 
+@transaction.atomic
+def order(studio: Studio, numbers: list[int]) -> None:
+    """Put a studio's recipes into an order; those not named follow as they were."""
+    recipes = {recipe.pk: recipe for recipe in studio.recipes.select_for_update()}
+    wanted = [number for number in dict.fromkeys(numbers) if number in recipes]
+    wanted += [number for number in recipes if number not in set(wanted)]
+    for place, number in enumerate(wanted):
+        recipes[number].position = place
+    Recipe.objects.bulk_update(recipes.values(), ["position"])
+    hint(studio.pk, "recipe", 0)
+
+
 def _add_version(recipe: Recipe, user: AbstractBaseUser | None, core: CoreRecipe) -> None:
     last = recipe.versions.aggregate(last=Max("number"))["last"] or 0
     by = user if user is not None and user.pk else None

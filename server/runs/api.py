@@ -17,7 +17,7 @@ from ninja import Router, Schema
 from server.runs import flows, manifest
 from server.runs.models import Rendition, Run
 from server.streams import stream, stream_file
-from server.trays.api import find_tray
+from server.trays.finding import find_tray
 from server.visitors import studio_of
 from tray_core.plan.naming import safe_text
 
@@ -37,6 +37,7 @@ class CountsOut(Schema):
     failed: int
     kept: int
     stopped: int
+    asking: int
     open: int
 
 
@@ -76,6 +77,8 @@ class RenditionOut(Schema):
     recipe_title: str
     version: int
     n: int
+    part: int
+    parts: int
     state: str
     width: int
     height: int
@@ -97,6 +100,7 @@ _COUNTS = {
     "failed": Count("id", filter=Q(state=Rendition.State.FAILED)),
     "kept": Count("id", filter=Q(state=Rendition.State.KEPT)),
     "stopped": Count("id", filter=Q(state=Rendition.State.STOPPED)),
+    "asking": Count("id", filter=Q(state=Rendition.State.ASKING)),
     "open": Count("id", filter=Q(state__in=Rendition.OPEN)),
 }
 
@@ -108,6 +112,8 @@ def _find_run(request: HttpRequest, number: int) -> Run:
 def seconds_left(run: Run, total: int, still: int, last: dt.datetime | None) -> int | None:
     """How long the rest takes at the pace so far; None until there is one."""
     done = total - still
+    if not still:
+        return None
     if run.finished or not done or last is None:
         return None
     now = timezone.now()
@@ -118,7 +124,7 @@ def seconds_left(run: Run, total: int, still: int, last: dt.datetime | None) -> 
 
 def _run_out(run: Run) -> dict[str, Any]:
     found = run.renditions.aggregate(**_COUNTS, bytes=_BYTES, last=Max("finished"))
-    left = seconds_left(run, found["total"], found["open"], found.pop("last"))
+    left = seconds_left(run, found["total"] - found["asking"], found["open"], found.pop("last"))
     return {
         "id": run.pk,
         "tray": run.tray_id,
@@ -143,6 +149,8 @@ def _rendition_out(row: Rendition) -> RenditionOut:
         recipe_title=row.recipe.title,
         version=row.version_id,
         n=row.n,
+        part=row.part,
+        parts=row.parts,
         state=row.state,
         width=row.width,
         height=row.height,

@@ -27,6 +27,7 @@ def wanted_cells(rows: Iterable[Row], chosen: set[tuple[int, int]] | None, again
         for cell in row.cells
         if (chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
         and cell.state != "excluded"
+        and not (cell.state == "eye" and cell.asked)
         and (cell.state not in _NOTHING_TO_DO or (again and cell.state in ("done", "kept")))
     ]
 
@@ -35,7 +36,8 @@ def wanted_cells(rows: Iterable[Row], chosen: set[tuple[int, int]] | None, again
 def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: bool = False) -> Run:
     """Start making renditions: rows and jobs in one transaction, one job a photo.
 
-    chosen: (photo, recipe) pairs, all when None. again: also what is made already and not out of date.
+    chosen: (photo, recipe) pairs, all when None. again: also what is made already and not out of date. Cells that
+    need an eye are rows of the run too, and are made as soon as somebody has placed their crop.
     """
     # Two presses at once must not make everything twice.
     tray = Tray.objects.select_for_update().get(pk=tray.pk)
@@ -44,7 +46,9 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
     cells = wanted_cells(rows, chosen, again)
     if not cells:
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
-    unreadable = [row.photo for row in rows if row.photo.state == Photo.State.UNREADABLE]
+    if all(cell.state == "eye" for cell in cells):
+        raise Problem(409, "These need an eye first", "Place their crops, then make them.")
+    unreadable = [row.photo for row in rows if row.photo.state in (Photo.State.UNREADABLE, Photo.State.GONE)]
     run = Run.objects.create(
         studio_id=tray.studio_id,
         tray=tray,
@@ -58,20 +62,24 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
                 photo=cell.photo,
                 recipe=cell.recipe,
                 version_id=cell.recipe.current_id,
-                n=cell.plan.n,
-                source_width=cell.photo.width,
-                source_height=cell.photo.height,
-                width=cell.plan.width,
-                height=cell.plan.height,
-                name=cell.plan.name,
-                folder=cell.plan.folder,
-                fingerprint=fingerprint(cell.photo.digest, cell.plan.recipe),
+                state=Rendition.State.ASKING if cell.state == "eye" else Rendition.State.WAITING,
+                n=plan.n,
+                part=plan.part,
+                parts=plan.parts,
+                panel=plan.panel,
+                layout=plan.layout.to_json(),
+                width=plan.width,
+                height=plan.height,
+                name=plan.name,
+                folder=plan.folder,
+                fingerprint=fingerprint(cell.photo.digest, plan),
             )
             for cell in cells
+            for plan in cell.plans
         ),
         batch_size=1000,
     )
-    photos = dict.fromkeys(cell.photo.pk for cell in cells)
+    photos = dict.fromkeys(cell.photo.pk for cell in cells if cell.state != "eye")
     defer_all(make_photo, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
     hint(run.studio_id, "run", run.pk)
     return run
@@ -79,17 +87,21 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
 
 @transaction.atomic
 def stop_run(run: Run) -> None:
-    """Stop a run: what waits is not made any more; a photo being worked finishes its current rendition."""
+    """Stop a run: what waits, for its turn or for an eye, is not made any more.
+
+    A photo being worked finishes its current rendition.
+    """
     run = Run.objects.select_for_update().get(pk=run.pk)
     run.stop_asked = True
     run.save(update_fields=["stop_asked"])
     now = timezone.now()
-    run.renditions.filter(state=Rendition.State.WAITING).update(state=Rendition.State.STOPPED, finished=now)
+    waiting = (Rendition.State.WAITING, Rendition.State.ASKING)
+    run.renditions.filter(state__in=waiting).update(state=Rendition.State.STOPPED, finished=now)
     finish_if_done(run.pk)
     hint(run.studio_id, "run", run.pk)
 
 
 def finish_if_done(run_id: int) -> None:
-    """Mark the run finished once none of its renditions is open."""
-    still = Rendition.objects.filter(run_id=run_id, state__in=Rendition.OPEN)
+    """Mark the run finished once none of its renditions is open or waits for an eye."""
+    still = Rendition.objects.filter(run_id=run_id, state__in=Rendition.UNFINISHED)
     Run.objects.filter(pk=run_id, finished=None).exclude(pk__in=still.values("run_id")).update(finished=timezone.now())

@@ -15,11 +15,12 @@ from server.runs.models import Rendition, Run
 from server.studios.models import Root
 from server.trays.models import Photo
 from server.trays.reading import LIMITS, read, unchanged
-from tray_core import PlaceError, Plan, TrayError
+from tray_core import PlaceError, Plan, Recipe, TrayError
 from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
 from tray_core.line import Outcome, make_renditions
 from tray_core.line.write import Claims, FileId, file_id
+from tray_core.plan import layout_from_json
 
 MAX_TRIES = 3
 """How often a photo may take its worker down with it."""
@@ -56,18 +57,23 @@ def make(run_id: int, photo_id: int) -> None:
 
 def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
     by_plan: dict[int, Rendition] = {}
+    recipes: dict[int, Recipe] = {}
     plans, folders = [], []
     for row in rows:
-        recipe = row.version.core()
+        # One object for all parts of a recipe: the line keeps the picture that they are cut from by it.
+        recipe = recipes.setdefault(row.version_id, row.version.core())
         plan = Plan(
             photo=str(photo.file),
             recipe=recipe,
             n=row.n,
             width=row.width,
             height=row.height,
+            layout=layout_from_json(row.layout),
             name=row.name,
             folder=row.folder,
-            source=(row.source_width, row.source_height),
+            part=row.part,
+            parts=row.parts,
+            panel=row.panel,
         )
         try:
             folder = _folder(run, row, recipe.place.to)
@@ -131,7 +137,7 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
     row.state = state[outcome.status]
     row.path = str(outcome.path or "")
     row.finished = timezone.now()
-    row.fingerprint = fingerprint(photo.digest, outcome.plan.recipe)
+    row.fingerprint = fingerprint(photo.digest, outcome.plan)
     if outcome.receipt is not None:
         receipt = outcome.receipt
         row.receipt = {name: getattr(receipt, name) for name in receipt.__slots__}

@@ -38,26 +38,32 @@ class Run(models.Model):
 class Rendition(models.Model):
     """One output of one photo by one recipe: planned, then made, failed, kept or stopped.
 
+    A rendition whose photo waits for an eye is `asking`: no job is there for it until somebody placed the crop.
+    part, panel: as in `tray_core.Plan`. layout: its geometry, as `Layout.to_json` wrote it.
     claim_device, claim_inode: the identity of the file that a try was about to put in place.
     """
 
     class State(models.TextChoices):
         WAITING = "waiting"
         MAKING = "making"
+        ASKING = "asking"
         MADE = "made"
         FAILED = "failed"
         KEPT = "kept"
         STOPPED = "stopped"
 
     OPEN = (State.WAITING, State.MAKING)
+    UNFINISHED = (*OPEN, State.ASKING)
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="renditions")
     photo = models.ForeignKey(Photo, on_delete=models.PROTECT, related_name="renditions")
     recipe = models.ForeignKey(Recipe, on_delete=models.PROTECT, related_name="renditions")
     version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT)
     n = models.PositiveIntegerField()
-    source_width = models.PositiveIntegerField(help_text="of the upright photo that was planned for")
-    source_height = models.PositiveIntegerField()
+    part = models.PositiveSmallIntegerField(default=1)
+    parts = models.PositiveSmallIntegerField(default=1)
+    panel = models.PositiveSmallIntegerField(null=True)
+    layout = models.JSONField(default=dict)
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     name = models.CharField(max_length=255)
@@ -75,12 +81,12 @@ class Rendition(models.Model):
     class Meta:
         ordering = ["n", "id"]
         constraints = [
-            models.UniqueConstraint(fields=["run", "photo", "recipe"], name="rendition_once_in_run"),
+            models.UniqueConstraint(fields=["run", "photo", "recipe", "part"], name="rendition_once_in_run"),
             models.CheckConstraint(
                 condition=~models.Q(state="made") | models.Q(receipt__isnull=False), name="made_has_receipt"
             ),
         ]
-        indexes = [models.Index(fields=["run", "state"]), models.Index(fields=["photo", "recipe", "-id"])]
+        indexes = [models.Index(fields=["run", "state"]), models.Index(fields=["photo", "recipe", "part", "-id"])]
 
     def __str__(self) -> str:
         return f"{self.name} of run {self.run_id}"

@@ -128,6 +128,12 @@ class StudioCase(TransactionTestCase):
         self.assertEqual(answer.status_code, status, answer.content[:300])
         return answer.json() if answer.content else None
 
+    def rows(self, tray: int) -> list[Any]:
+        """The whole board's rows, as a page with enough room for them gets them."""
+        photos = self.get(f"trays/{tray}/board")["photos"]
+        found: list[Any] = self.send("post", f"trays/{tray}/rows", {"photos": photos})
+        return found
+
     def states(self, run: Run) -> dict[str, int]:
         states = list(run.renditions.values_list("state", flat=True))
         return {state: states.count(state) for state in set(states)}

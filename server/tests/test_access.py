@@ -15,6 +15,8 @@ from server.studios.checks import check_demo
 from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
 
+FRAMING = {"name": "left", "x": 0, "y": 0, "width": 0.5, "height": 1}
+
 
 class Apart(StudioCase):
     def test_another_studio_finds_nothing(self) -> None:
@@ -28,6 +30,9 @@ class Apart(StudioCase):
         photo, version = rendition.photo_id, rendition.version_id
         gets = (
             f"trays/{tray.pk}/board",
+            f"trays/{tray.pk}/overview",
+            f"trays/{tray.pk}/names/{photo}/{recipe.pk}",
+            f"trays/{tray.pk}/bench/{photo}/{recipe.pk}",
             f"roots/{self.root.pk}/folders",
             f"recipes/{recipe.pk}",
             f"recipes/{recipe.pk}/versions",
@@ -45,6 +50,15 @@ class Apart(StudioCase):
             ("put", f"recipes/{recipe.pk}", {"content": {}}),
             ("post", f"recipes/{recipe.pk}/archived", {"archived": True}),
             ("post", f"trays/{tray.pk}/include", {"cells": [], "included": True}),
+            ("post", f"trays/{tray.pk}/rows", {"photos": [photo]}),
+            ("post", f"trays/{tray.pk}/bench/{photo}/{recipe.pk}", FRAMING),
+            ("put", f"trays/{tray.pk}/framings", {"photos": {photo: [FRAMING]}}),
+            ("post", f"trays/{tray.pk}/anchor", {"cells": [[photo, recipe.pk]], "anchor": "top"}),
+            ("post", f"trays/{tray.pk}/carry", {"source": photo, "framing": FRAMING, "photos": []}),
+            ("post", f"trays/{tray.pk}/look-again", None),
+            ("post", f"trays/{tray.pk}/take-out", {"photos": [photo]}),
+            ("post", f"trays/{tray.pk}/put-back", {"places": [{"photo": photo, "position": 0}]}),
+            ("put", f"trays/{tray.pk}", {"name": "x"}),
             ("put", f"trays/{tray.pk}/recipes", {"recipes": []}),
             ("post", f"trays/{tray.pk}/folders", {"root": self.root.pk}),
             ("post", "trays", {"name": "x", "folders": [{"root": self.root.pk}]}),
@@ -94,7 +108,7 @@ class Demo(TestCase):
             trays = here.get("/api/trays").json()
             self.assertEqual([tray["name"] for tray in trays], ["Autumn rehang", "Shop stock", "Mixed sources"])
             self.assertEqual([tray["photos"] for tray in trays], [13, 5, 18])
-            self.assertEqual(len(here.get("/api/recipes").json()), 7)
+            self.assertEqual(len(here.get("/api/recipes").json()), 8)
             for stranger in (
                 Client(REMOTE_ADDR="192.0.2.7"),
                 Client(REMOTE_ADDR="127.0.0.1", HTTP_X_FORWARDED_FOR="x"),

@@ -43,13 +43,13 @@ class Drafts(StudioCase):
         recipe = self.recipe()
         tray = self.tray(recipe)
         self.work()
-        photo = self.get(f"trays/{tray.pk}/board")["rows"][0]["photo"]["id"]
+        photo = self.rows(tray.pk)[0]["photo"]["id"]
         content = core_recipe("Wide", size={"by": "width", "pixels": 958}).to_json()
         said = self.send("post", "drafts", {"content": content, "photos": [photo]})
         self.assertEqual((said["plans"][0]["width"], said["plans"][0]["height"]), (958, 1198))
         self.assertIn("958 px wide", "".join(phrase["text"] for phrase in said["sentence"]))
         self.send("put", f"recipes/{recipe.pk}", {"content": content})
-        cell = self.get(f"trays/{tray.pk}/board")["rows"][0]["cells"][0]
+        cell = self.rows(tray.pk)[0]["cells"][0]
         self.assertEqual((cell["width"], cell["height"]), (958, 1198))
         picture = self.client.get(f"/api/pictures/cells/{photo}/{cell['version']}?edge=100")
         self.assertEqual((picture.status_code, picture["Content-Type"]), (200, "image/jpeg"))

@@ -41,17 +41,17 @@ class Making(StudioCase):
         self.copy("broken/QM4_0132_empty.jpg", folder="in")
         tray = self.tray(self.recipe("Journal"), self.recipe("Proof", file=PNG, place=DOWNLOAD))
         self.work()
-        board = self.get(f"trays/{tray.pk}/board")
+        board = self.rows(tray.pk)
         run = self.send("post", "runs", {"tray": tray.pk})
         self.assertEqual((run["counts"]["total"], run["counts"]["open"], run["seconds_left"]), (6, 6, None))
-        self.assertEqual(self.get(f"trays/{tray.pk}/board")["rows"][1]["cells"], [])  # the empty file
+        self.assertEqual(self.rows(tray.pk)[1]["cells"], [])  # the empty file
         self.work()
         done = self.get(f"runs/{run['id']}")
         self.assertEqual((done["counts"]["made"], done["counts"]["open"]), (6, 0))
         self.assertIsNotNone(done["finished"])
         self.assertEqual([recipe["made"] for recipe in done["recipes"]], [3, 3])
         self.assertEqual([photo["name"] for photo in done["left_out"]], ["QM4_0132_empty.jpg"])
-        planned = {cell["name"]: cell for row in board["rows"] for cell in row["cells"]}
+        planned = {cell["name"]: cell for row in board for cell in row["cells"]}
         renditions = self.get(f"runs/{run['id']}/renditions")["renditions"]
         self.assertEqual({row["name"] for row in renditions}, set(planned))
         for row in renditions:
@@ -66,7 +66,7 @@ class Making(StudioCase):
                 self.assertEqual(image.size, (plan["width"], plan["height"]))
         self.assertTrue((conf.output_root / "Journal" / "QM4_0117.jpg").exists())
         self._check_zip(run["id"])
-        states = [[cell["state"] for cell in row["cells"]] for row in self.get(f"trays/{tray.pk}/board")["rows"]]
+        states = [[cell["state"] for cell in row["cells"]] for row in self.rows(tray.pk)]
         self.assertEqual(states, [["done"] * 2, [], ["done"] * 2, ["done"] * 2])
 
     def _check_zip(self, run: int) -> None:
@@ -98,7 +98,7 @@ class Making(StudioCase):
         self.assertEqual((caught.exception.status, caught.exception.title), (409, "Nothing to make"))
         content = {**recipe.current.content, "file": {"format": "jpeg", "quality": 40}}  # type: ignore[union-attr]
         recipe_flows.change(recipe, self.user, content)
-        self.assertEqual(self.get(f"trays/{tray.pk}/board")["rows"][0]["cells"][0]["state"], "outdated")
+        self.assertEqual(self.rows(tray.pk)[0]["cells"][0]["state"], "outdated")
         second = flows.start_run(tray)
         self.work()
         self.assertEqual(self.states(second), {"made": 2})
@@ -206,5 +206,5 @@ class Stopping(StudioCase):
         self.assertEqual(self.states(run), {"stopped": 4})
         self.assertIsNotNone(run.finished)
         self.assertEqual(Rendition.objects.exclude(path="").count(), 0)
-        states = [cell["state"] for row in self.get(f"trays/{tray.pk}/board")["rows"] for cell in row["cells"]]
+        states = [cell["state"] for row in self.rows(tray.pk) for cell in row["cells"]]
         self.assertEqual(states, ["planned"] * 4)

@@ -13,7 +13,7 @@ from server.problems import Problem
 from server.studios.confine import below
 from server.tests.cases import StudioCase
 from server.trays import flows
-from server.trays.api import BoardOut, CellOut, PhotoOut
+from server.trays.boards import BoardOut, CellOut, PhotoOut
 from server.trays.models import Photo
 from tray_core.tests.samples import PHOTOS
 
@@ -25,12 +25,11 @@ class FromFolders(StudioCase):
         self.recipe()
         answer = self.send("post", "trays", {"name": "All", "folders": [{"root": self.root.pk, "path": ""}]})
         self.assertEqual(answer["photos"], 16)
-        board = self.get(f"trays/{answer['id']}/board")
-        self.assertEqual({row["photo"]["state"] for row in board["rows"]}, {"waiting"})
+        self.assertEqual({row["photo"]["state"] for row in self.rows(answer["id"])}, {"waiting"})
         self.work()
         whole = self.get(f"trays/{answer['id']}/board")
         self.assertEqual(BoardOut.model_validate(whole).model_dump(mode="json").keys(), whole.keys())
-        rows = {row["photo"]["name"]: row for row in whole["rows"]}
+        rows = {row["photo"]["name"]: row for row in self.rows(answer["id"])}
         self.assertEqual(set(rows["bench-no-profile.jpg"]["photo"]), set(PhotoOut.model_fields))
         self.assertEqual(set(rows["bench-no-profile.jpg"]["cells"][0]), set(CellOut.model_fields))
         wide = rows["enamel-colours_Rec2020_16bit.tif"]["photo"]
@@ -79,8 +78,8 @@ class FromFolders(StudioCase):
         tray = self.tray(self.recipe())
         path.unlink()
         self.work()
-        photo = self.get(f"trays/{tray.pk}/board")["rows"][0]["photo"]
-        self.assertEqual(photo["state"], "unreadable")
+        photo = self.rows(tray.pk)[0]["photo"]
+        self.assertEqual(photo["state"], "gone")
         self.assertIn("no such file", photo["reason"])
 
 
@@ -123,7 +122,7 @@ class Uploaded(StudioCase):
         first = self.upload(tray, "QM4_0123.jpg", data, path="shoot/QM4_0123.jpg")
         self.upload(tray, "../../evil\n.jpg", b"text", path="../../x/evil.jpg")
         self.work()
-        rows = self.get(f"trays/{tray}/board")["rows"]
+        rows = self.rows(tray)
         self.assertEqual(rows[0]["photo"]["id"], first["id"])
         self.assertEqual((rows[0]["photo"]["folder"], rows[0]["photo"]["height"]), ("shoot", 2396))
         self.assertEqual(rows[0]["cells"][0]["recipe"], recipe.pk)
@@ -153,14 +152,13 @@ class Cells(StudioCase):
         one, two = self.recipe("One"), self.recipe("Two")
         tray = self.tray(one, two)
         self.work()
-        photos = [row["photo"]["id"] for row in self.get(f"trays/{tray.pk}/board")["rows"]]
+        photos = [row["photo"]["id"] for row in self.rows(tray.pk)]
         cells = [[photos[0], one.pk], [photos[1], two.pk], [photos[1], 9999], [9999, one.pk]]
         self.send("post", f"trays/{tray.pk}/include", {"cells": cells, "included": False}, status=204)
-        board = self.get(f"trays/{tray.pk}/board")
-        states = [[cell["state"] for cell in row["cells"]] for row in board["rows"]]
+        states = [[cell["state"] for cell in row["cells"]] for row in self.rows(tray.pk)]
         self.assertEqual(states, [["excluded", "planned"], ["planned", "excluded"]])
         self.send("post", f"trays/{tray.pk}/include", {"cells": cells, "included": True}, status=204)
         self.send("put", f"trays/{tray.pk}/recipes", {"recipes": [two.pk]}, status=204)
         board = self.get(f"trays/{tray.pk}/board")
         self.assertEqual([recipe["title"] for recipe in board["recipes"]], ["Two"])
-        self.assertEqual([cell["state"] for row in board["rows"] for cell in row["cells"]], ["planned"] * 2)
+        self.assertEqual([cell["state"] for row in self.rows(tray.pk) for cell in row["cells"]], ["planned"] * 2)

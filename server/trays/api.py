@@ -1,21 +1,20 @@
-"""Trays, their photos and their board over the API."""
+"""Trays and the folders that they are gathered from, over the API."""
 
 from __future__ import annotations
 
-import datetime as dt
 from pathlib import Path
-from typing import Any
 
-from django.http import HttpRequest, JsonResponse
+from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
 
-from server.recipes.api import RecipeOut, recipe_out
 from server.studios.confine import below
 from server.studios.models import Root
-from server.trays import flows
-from server.trays.board import Cell, board, lit
+from server.trays import flows, looking
+from server.trays.boards import PhotoOut
+from server.trays.finding import find_tray
+from server.trays.looking import Seen
 from server.trays.models import Tray
 from server.visitors import studio_of
 from tray_core.photo.find import EXTENSIONS
@@ -60,95 +59,37 @@ class TrayOut(Schema):
     folders: int
 
 
-class PhotoOut(Schema):
-    id: int
-    name: str
-    folder: str
-    state: str
-    reason: str
-    format: str
-    width: int
-    height: int
-    orientation: int
-    depth: int
-    mode: str
-    alpha: bool
-    profile: str | None
-    bytes: int
-    taken: dt.datetime | None
-    digest: str
-
-
-class WarningOut(Schema):
-    label: str
-    text: str
-
-
-class CellOut(Schema):
-    recipe: int
-    version: int
-    width: int
-    height: int
-    name: str
-    folder: str
-    warnings: list[WarningOut]
-    state: str
-    rendition: int | None
-    bytes: int | None
-    error: str
-
-
-class RowOut(Schema):
-    photo: PhotoOut
-    cells: list[CellOut]
-
-
-class BoardOut(Schema):
-    id: int
-    name: str
-    recipes: list[RecipeOut]
-    rows: list[RowOut]
-
-
-class IncludeIn(Schema):
-    cells: list[tuple[int, int]]
-    included: bool
+class TrayChangeIn(Schema):
+    name: str | None = None
+    archived: bool | None = None
 
 
 class LightIn(Schema):
     recipes: list[int]
 
 
-_PHOTO = tuple(PhotoOut.model_fields)
+class SeenOut(Schema):
+    new: int
+    changed: int
+    gone: int
 
 
-def find_tray(request: HttpRequest, number: int) -> Tray:
-    """A tray of the visitor's studio, or 404."""
-    return get_object_or_404(studio_of(request).trays, pk=number)
+class PhotosIn(Schema):
+    photos: list[int]
+
+
+class PlaceOut(Schema):
+    photo: int
+    position: int
+
+
+class PlacesIn(Schema):
+    places: list[PlaceOut]
 
 
 def _tray_out(tray: Tray) -> TrayOut:
     folders = tray.places.values("photo__root", "photo__folder").distinct().count()
     return TrayOut(id=tray.pk, name=tray.name, photos=tray.places.count(), folders=folders)
-
-
-def _cell_out(cell: Cell) -> dict[str, Any]:
-    """A CellOut as plain values: a board has thousands, and building models of them takes seconds."""
-    rendition = cell.rendition if cell.state in ("done", "failed", "kept", "outdated") else None
-    receipt = rendition.receipt if rendition else None
-    return {
-        "recipe": cell.recipe.pk,
-        "version": cell.recipe.current_id,
-        "width": cell.plan.width,
-        "height": cell.plan.height,
-        "name": cell.plan.name,
-        "folder": cell.plan.folder,
-        "warnings": [{"label": each.label, "text": each.text} for each in cell.plan.warnings],
-        "state": cell.state,
-        "rendition": rendition.pk if rendition else None,
-        "bytes": receipt["bytes"] if receipt and cell.state == "done" else None,
-        "error": rendition.error if rendition else "",
-    }
 
 
 @roots_router.get("", response=list[RootOut])
@@ -189,7 +130,7 @@ def _counts(folder: Path) -> tuple[int, int]:
 
 @router.get("", response=list[TrayOut])
 def list_trays(request: HttpRequest) -> list[TrayOut]:
-    return [_tray_out(tray) for tray in studio_of(request).trays.all()]
+    return [_tray_out(tray) for tray in studio_of(request).trays.filter(archived=False)]
 
 
 @router.post("", response=TrayOut)
@@ -204,6 +145,31 @@ def create_tray(request: HttpRequest, body: TrayIn) -> TrayOut:
     return _tray_out(tray)
 
 
+@router.put("/{number}", response=TrayOut)
+def change_tray(request: HttpRequest, number: int, body: TrayChangeIn) -> TrayOut:
+    tray = find_tray(request, number)
+    flows.change_tray(tray, body.name, body.archived)
+    return _tray_out(tray)
+
+
+@router.post("/{number}/look-again", response=SeenOut)
+def look_again(request: HttpRequest, number: int) -> Seen:
+    """Find what is new, changed or gone in the tray's folders."""
+    return looking.look_again(find_tray(request, number))
+
+
+@router.post("/{number}/take-out", response=PlacesIn)
+def take_out(request: HttpRequest, number: int, body: PhotosIn) -> PlacesIn:
+    taken = flows.take_out(find_tray(request, number), body.photos)
+    return PlacesIn(places=[PlaceOut(photo=photo, position=position) for photo, position in taken])
+
+
+@router.post("/{number}/put-back", response={204: None})
+def put_back(request: HttpRequest, number: int, body: PlacesIn) -> Status:
+    flows.put_back(find_tray(request, number), [(each.photo, each.position) for each in body.places])
+    return Status(204, None)
+
+
 @router.post("/{number}/folders", response=TrayOut)
 def add_folder(request: HttpRequest, number: int, body: FolderIn) -> TrayOut:
     tray = find_tray(request, number)
@@ -214,25 +180,6 @@ def add_folder(request: HttpRequest, number: int, body: FolderIn) -> TrayOut:
 @router.post("/{number}/uploads", response=PhotoOut)
 def add_upload(request: HttpRequest, number: int, file: File[UploadedFile], path: Form[str] = "") -> PhotoOut:
     return PhotoOut.from_orm(flows.add_upload(find_tray(request, number), file, path))
-
-
-@router.get("/{number}/board", response=BoardOut)
-def get_board(request: HttpRequest, number: int) -> JsonResponse:
-    """Written out as it is; that it is a BoardOut is held by a test, not checked cell by cell each time."""
-    tray = find_tray(request, number)
-    recipes = lit(tray)
-    rows = [
-        {"photo": {name: getattr(row.photo, name) for name in _PHOTO}, "cells": [_cell_out(cell) for cell in row.cells]}
-        for row in board(tray, recipes)
-    ]
-    heads = [recipe_out(recipe).model_dump() for recipe, _ in recipes]
-    return JsonResponse({"id": tray.pk, "name": tray.name, "recipes": heads, "rows": rows})
-
-
-@router.post("/{number}/include", response={204: None})
-def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status:
-    flows.include(find_tray(request, number), body.cells, body.included)
-    return Status(204, None)
 
 
 @router.put("/{number}/recipes", response={204: None})

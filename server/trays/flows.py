@@ -24,12 +24,14 @@ from tray_core.plan.naming import safe_text
 
 @transaction.atomic
 def create_tray(studio: Studio, name: str) -> Tray:
-    """An empty tray, with all recipes of the studio lit."""
+    """An empty tray; the recipes that were lit last are lit again, or all where there was no tray yet."""
     name = name.strip()[:120]
     if not name:
         raise Problem(422, "The tray has no name", "name: expected a name, found nothing. Type one.")
-    tray = Tray.objects.create(studio=studio, name=name)
-    tray.recipes.set(studio.recipes.filter(archived=False))
+    last = studio.trays.order_by("-seen").first()
+    recipes = last.recipes.filter(archived=False) if last else studio.recipes.filter(archived=False)
+    tray = Tray.objects.create(studio=studio, name=name, order=last.order if last else [])
+    tray.recipes.set(recipes)
     hint(studio.pk, "tray", tray.pk)
     return tray
 
@@ -52,10 +54,11 @@ def add_folder(tray: Tray, root: Root, relative: str) -> int:
         if top in path.resolve().parents:
             found.append(str(path.relative_to(top)))
     with transaction.atomic():
-        return _gather(tray, root, found)
+        tray.folders.get_or_create(root=root, path="" if relative in ("", ".") else relative.strip("/"))
+        return gather(tray, root, found)
 
 
-def _gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
+def gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
     """Make rows for paths below the root (the media folder for None) and put the photos into the tray."""
     paths = list(dict.fromkeys(paths))
     Photo.objects.bulk_create(
@@ -104,7 +107,7 @@ def add_upload(tray: Tray, upload: UploadedFile, relative: str = "") -> Photo:
         detail = f"{name}: expected room for it on the server's disk, found {found}. Free some space, then try again."
         raise Problem(507, "The file could not be kept", detail) from error
     with transaction.atomic():
-        _gather(tray, None, [str(path)])
+        gather(tray, None, [str(path)])
         photo = Photo.objects.get(studio_id=tray.studio_id, root=None, path=str(path))
         parent = PurePath(relative).parent.name
         if parent:
@@ -133,6 +136,41 @@ def include(tray: Tray, cells: Iterable[tuple[int, int]], included: bool) -> Non
 
 @transaction.atomic
 def light(tray: Tray, recipes: Iterable[int]) -> None:
-    """Light exactly these recipes for the tray."""
-    tray.recipes.set(tray.studio.recipes.filter(pk__in=list(recipes), archived=False))
+    """Light exactly these recipes for the tray, in this order."""
+    order = list(dict.fromkeys(recipes))
+    tray.recipes.set(tray.studio.recipes.filter(pk__in=order, archived=False))
+    tray.order = order
+    tray.save(update_fields=["order"])
+    hint(tray.studio_id, "tray", tray.pk)
+
+
+@transaction.atomic
+def change_tray(tray: Tray, name: str | None = None, archived: bool | None = None) -> None:
+    """Rename a tray, put it away or bring it back; nothing that was made of it is touched."""
+    if name is not None:
+        if not name.strip():
+            raise Problem(422, "The tray has no name", "name: expected a name, found nothing. Type one.")
+        tray.name = name.strip()[:120]
+    if archived is not None:
+        tray.archived = archived
+    tray.save(update_fields=["name", "archived"])
+    hint(tray.studio_id, "tray", tray.pk)
+
+
+@transaction.atomic
+def take_out(tray: Tray, photos: Iterable[int]) -> list[tuple[int, int]]:
+    """Take photos out of a tray; their files and what was made of them stay. Returns (photo, place) to put back."""
+    places = tray.places.filter(photo_id__in=list(photos))
+    found = list(places.values_list("photo_id", "position"))
+    places.delete()
+    hint(tray.studio_id, "tray", tray.pk)
+    return found
+
+
+@transaction.atomic
+def put_back(tray: Tray, places: list[tuple[int, int]]) -> None:
+    """Undo `take_out`."""
+    known = set(tray.studio.photos.filter(pk__in=[photo for photo, _ in places]).values_list("pk", flat=True))
+    rows = (TrayPhoto(tray=tray, photo_id=photo, position=place) for photo, place in places if photo in known)
+    TrayPhoto.objects.bulk_create(rows, ignore_conflicts=True, batch_size=1000)
     hint(tray.studio_id, "tray", tray.pk)

@@ -5,23 +5,27 @@ from __future__ import annotations
 from pathlib import Path
 
 from django.db import models
+from django.utils import timezone
 
 from server.conf import conf
 from server.recipes.models import Recipe
 from server.studios.models import Root, Studio
 from tray_core import PhotoFacts
+from tray_core.plan import Framing as CoreFraming
 
 
 class Photo(models.Model):
     """One original, in place below a root or uploaded; never written to.
 
-    width, height: upright pixels. digest: of the file's bytes, when they were last read.
+    width, height: upright pixels. digest: of the file's bytes, when they were last read, which was at `read`.
+    interest: along the width and then along the height, as one value.
     """
 
     class State(models.TextChoices):
         WAITING = "waiting"
         READY = "ready"
         UNREADABLE = "unreadable"
+        GONE = "gone"
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="photos")
     root = models.ForeignKey(Root, on_delete=models.CASCADE, null=True, related_name="photos")
@@ -43,6 +47,8 @@ class Photo(models.Model):
     modified = models.DateTimeField(null=True)
     ends_early = models.BooleanField(default=False)
     digest = models.CharField(max_length=64, blank=True)
+    interest = models.BinaryField(null=True)
+    read = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [
@@ -76,22 +82,86 @@ class Photo(models.Model):
             taken=self.taken.replace(tzinfo=None) if self.taken else None,
             modified=self.modified.replace(tzinfo=None) if self.modified else None,
             ends_early=self.ends_early,
+            interest=self._interest(),
+        )
+
+    def _interest(self) -> tuple[bytes, bytes] | None:
+        if self.interest is None:
+            return None
+        both = bytes(self.interest)
+        return both[: len(both) // 2], both[len(both) // 2 :]
+
+
+class Framing(models.Model):
+    """What a person chose of a photo, in shares of its edges; see `tray_core.plan.Framing`.
+
+    recipe: the one it is tied to. chosen: of those that fit a shape, the one chosen last is followed.
+    """
+
+    photo = models.ForeignKey(Photo, on_delete=models.CASCADE, related_name="framings")
+    name = models.CharField(max_length=80)
+    x = models.FloatField()
+    y = models.FloatField()
+    width = models.FloatField()
+    height = models.FloatField()
+    angle = models.FloatField(default=0)
+    turn = models.PositiveSmallIntegerField(default=0)
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, null=True, related_name="framings")
+    chosen = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-chosen", "-id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def core(self) -> CoreFraming:
+        """The framing as the core knows it."""
+        return CoreFraming(
+            name=self.name,
+            x=self.x,
+            y=self.y,
+            width=self.width,
+            height=self.height,
+            angle=self.angle,
+            turn=self.turn,  # type: ignore[arg-type]  # checked when it was kept
+            recipe=self.recipe_id,
         )
 
 
 class Tray(models.Model):
-    """A working set of photos, with the recipes that are lit for it."""
+    """A working set of photos, with the recipes that are lit for it.
+
+    order: the lit recipes' numbers as they stand on the board. seen: when somebody looked at it last.
+    """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="trays")
     name = models.CharField(max_length=120)
     made = models.DateTimeField(auto_now_add=True)
     recipes = models.ManyToManyField(Recipe, related_name="trays")
+    order = models.JSONField(default=list)
+    archived = models.BooleanField(default=False)
+    seen = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["made", "id"]
 
     def __str__(self) -> str:
         return self.name
+
+
+class TrayFolder(models.Model):
+    """A folder that a tray was gathered from; looked at again for what is new, changed or gone."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="folders")
+    root = models.ForeignKey(Root, on_delete=models.CASCADE)
+    path = models.CharField(max_length=1000, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["tray", "root", "path"], name="folder_once_in_tray")]
+
+    def __str__(self) -> str:
+        return f"{self.root}/{self.path}"
 
 
 class TrayPhoto(models.Model):

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import os
 import threading
+from collections.abc import Sequence
+from dataclasses import replace
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -14,25 +16,34 @@ from server.problems import Problem
 from server.recipes.flows import checked
 from server.recipes.models import RecipeVersion
 from server.trays.models import Photo
-from server.trays.reading import copy_path
+from server.trays.reading import copy_path, read
 from server.visitors import studio_of
 from tray_core import Recipe
-from tray_core.line.preview import preview
+from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
 from tray_core.photo.sniff import HEAD, sniff
-from tray_core.plan import Names, Plan, plan_rendition
+from tray_core.plan import Framing, plan_renditions
 
 router = Router(tags=["pictures"])
 _cores = threading.BoundedSemaphore(os.cpu_count() or 1)
-MAX_EDGE = 960
 _FOREVER = "private, max-age=31536000, immutable"
 
 
-def _copy(request: HttpRequest, number: int) -> tuple[Photo, bytes]:
-    photo = get_object_or_404(studio_of(request).photos.select_related("root"), pk=number, state=Photo.State.READY)
+def _photo(request: HttpRequest, number: int) -> Photo:
+    photos = studio_of(request).photos.select_related("root")
+    return get_object_or_404(photos, pk=number, state=Photo.State.READY)
+
+
+def _copy(photo: Photo, edge: int) -> bytes:
+    """The photo's working copy of `edge` pixels; made anew where the cache lost it."""
     try:
-        return photo, copy_path(photo.digest).read_bytes()
+        return copy_path(photo.digest, edge).read_bytes()
+    except OSError:
+        with _cores:
+            read(photo)
+    try:
+        return copy_path(photo.digest, edge).read_bytes()
     except OSError as error:
-        raise Problem(404, "No picture yet", f"{photo.name}: its small copy is gone; read its folder again.") from error
+        raise Problem(404, "No picture", f"{photo.name}: {photo.reason or 'its small copy cannot be kept.'}") from error
 
 
 def _picture(data: bytes, cached: bool) -> HttpResponse:
@@ -40,35 +51,52 @@ def _picture(data: bytes, cached: bool) -> HttpResponse:
     return HttpResponse(data, content_type=kind, headers={"Cache-Control": _FOREVER if cached else "no-store"})
 
 
-def _shown(photo: Photo, copy: bytes, plan: Plan, edge: int) -> bytes:
+def _shown(photo: Photo, recipe: Recipe, framings: Sequence[Framing], number: int | None, edge: int) -> bytes:
+    """What a recipe makes of a photo; of a responsive set, the largest."""
+    plan = plan_renditions(photo.facts(), recipe, 1, None, framings=framings, number=number)[-1]
+    edge = max(1, min(edge, WORKING_EDGES[0]))
+    copy = _copy(photo, copy_wanted(plan.layout, edge))
     with _cores:  # more at once than there are cores would only be slower for all
-        return preview(copy, plan, min(edge, MAX_EDGE))
+        return preview(copy, plan, edge)
 
 
-def _planned(photo: Photo, recipe: Recipe) -> Plan:
-    return plan_rendition(photo.facts(), recipe, 1, Names())
+def _kept(photo: Photo) -> list[Framing]:
+    return [framing.core() for framing in photo.framings.all()]
 
 
 @router.get("/photos/{number}")
-def photo_picture(request: HttpRequest, number: int, d: str = "") -> HttpResponse:
-    """The photo's working copy. d: its digest, so that the address changes with the content."""
-    photo, copy = _copy(request, number)
-    return _picture(copy, cached=d == photo.digest)
+def photo_picture(request: HttpRequest, number: int, edge: int = WORKING_EDGES[0], d: str = "") -> HttpResponse:
+    """The photo's working copy, the smallest of at least `edge` pixels. d: its digest, so that the address changes
+    with the content.
+    """
+    photo = _photo(request, number)
+    wanted = next((size for size in sorted(WORKING_EDGES) if size >= edge), WORKING_EDGES[0])
+    return _picture(_copy(photo, wanted), cached=d == photo.digest)
 
 
 @router.get("/cells/{number}/{version}")
-def cell_picture(request: HttpRequest, number: int, version: int, edge: int = 320, d: str = "") -> HttpResponse:
-    """What a version of a recipe makes of a photo, `edge` pixels long."""
-    photo, copy = _copy(request, number)
+def cell_picture(request: HttpRequest, number: int, version: int, edge: int = 320, k: str = "") -> HttpResponse:
+    """What a version of a recipe makes of a photo, `edge` pixels long.
+
+    k: a key of the cell as the board gave it, so that the address changes with the picture.
+    """
+    photo = _photo(request, number)
     found = get_object_or_404(RecipeVersion, pk=version, recipe__studio=studio_of(request))
-    return _picture(_shown(photo, copy, _planned(photo, found.core()), edge), cached=d == photo.digest)
+    made = _shown(photo, found.core(), _kept(photo), found.recipe_id, edge)
+    return _picture(made, cached=bool(k))
 
 
 @router.get("/drafts/{number}")
-def draft_picture(request: HttpRequest, number: int, recipe: str, edge: int = 640) -> HttpResponse:
-    """What a recipe that is not kept yet (JSON) makes of a photo."""
-    photo, copy = _copy(request, number)
-    return _picture(_shown(photo, copy, _planned(photo, _draft(recipe)), edge), cached=False)
+def draft_picture(
+    request: HttpRequest, number: int, recipe: str, edge: int = 640, of: int = 0, framing: str = ""
+) -> HttpResponse:
+    """What a recipe (JSON) makes of a photo before it is kept. of: the recipe's number, for framings tied to it.
+
+    framing: one (JSON) that is not kept yet either, followed in place of all kept ones.
+    """
+    photo = _photo(request, number)
+    framings = [_framing(framing, of)] if framing else _kept(photo)
+    return _picture(_shown(photo, _draft(recipe), framings, of or None, edge), cached=False)
 
 
 def _draft(text: str) -> Recipe:
@@ -76,3 +104,10 @@ def _draft(text: str) -> Recipe:
         return checked(json.loads(text))
     except ValueError as error:
         raise Problem(422, "The recipe is not right", f"Expected JSON: {error}") from error
+
+
+def _framing(text: str, recipe: int) -> Framing:
+    try:
+        return replace(Framing(**json.loads(text)), recipe=recipe or None)
+    except (ValueError, TypeError) as error:
+        raise Problem(422, "The framing is not right", str(error)) from error

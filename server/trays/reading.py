@@ -7,20 +7,23 @@ import os
 import secrets
 from pathlib import Path
 
+from django.utils import timezone
+
 from server.conf import conf
 from server.trays.models import Photo
 from tray_core import Limits, PhotoError, TrayError, read_facts
+from tray_core.errors import PhotoGone
 from tray_core.fingerprint import content_digest
-from tray_core.line.preview import working_copy
+from tray_core.line.preview import WORKING_EDGES, working_copies
 from tray_core.photo import read_bytes
 
 LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
 _FACTS = ("format", "width", "height", "orientation", "depth", "mode", "alpha", "profile", "bytes", "ends_early")
 
 
-def copy_path(digest: str) -> Path:
-    """Where the working copy of a content lies."""
-    return conf.cache / "copies" / digest[:2] / digest
+def copy_path(digest: str, edge: int) -> Path:
+    """Where the working copy of a content lies, whose long edge is `edge`."""
+    return conf.cache / "copies" / digest[:2] / f"{digest}-{edge}"
 
 
 def _as_utc(moment: dt.datetime | None) -> dt.datetime | None:
@@ -45,16 +48,22 @@ def read(photo: Photo) -> None:
             setattr(photo, name, getattr(facts, name))
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
         photo.digest = content_digest(data)
-        _keep_copy(photo, working_copy(facts, data))
+        copies, (across, down) = working_copies(facts, data)
+        photo.interest = across + down
+        for edge, copy in zip(WORKING_EDGES, copies, strict=True):
+            _keep_copy(copy_path(photo.digest, edge), copy)
         photo.state, photo.reason = Photo.State.READY, ""
+    except PhotoGone as error:
+        photo.state = Photo.State.GONE
+        photo.reason = f"Expected {error.expected}, found {error.found}. {error.remedy}"
     except TrayError as error:
         photo.state = Photo.State.UNREADABLE
         photo.reason = f"Expected {error.expected}, found {error.found}. {error.remedy}"
+    photo.read = timezone.now()
     photo.save()
 
 
-def _keep_copy(photo: Photo, data: bytes) -> None:
-    path = copy_path(photo.digest)
+def _keep_copy(path: Path, data: bytes) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
     part = path.with_name(f".{path.name}.{secrets.token_hex(4)}.part")
     part.write_bytes(data)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
 from server.live.hub import hint
@@ -19,3 +20,12 @@ def read_photo(photo_id: int) -> None:
     read(photo)
     for tray_id in photo.places.values_list("tray_id", flat=True):
         hint(photo.studio_id, "tray", tray_id)
+
+
+@app.periodic(cron="* * * * * */8")  # the sixth field is seconds: every eight of them
+@app.task(name="trays.look_again", queue="system", queueing_lock="look-again")
+async def look_at_trays(timestamp: int) -> None:
+    """Find what is new, changed or gone in the folders of trays that are open somewhere."""
+    from server.trays.looking import look_at_fresh_trays
+
+    await sync_to_async(look_at_fresh_trays)()

@@ -12,8 +12,9 @@ from typing import Any
 
 from tray_core.batch import make_all, tasks_of
 from tray_core.command.lines import facts_line, failed_line, outcome_line, planned_line
-from tray_core.errors import PhotoError, PlaceError, TrayError
+from tray_core.errors import PlaceError, TrayError
 from tray_core.line.decode import decode
+from tray_core.line.preview import read_interest
 from tray_core.line.write import FileId, file_id
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
 from tray_core.plan.planning import Plan, plan_all
@@ -78,6 +79,8 @@ class _Photos:
         self.originals: set[FileId] = set()
         self._found = list(find_photos(paths, leave_out=root))
         self._recipes, self._limits, self._planning = recipes, limits, planning
+        # Only where the interesting part decides are pixels needed to plan.
+        self._looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
                 self.originals.add(identity)
@@ -89,7 +92,9 @@ class _Photos:
                 if error is not None:
                     raise error
                 facts = read_facts(path, self._limits)
-            except PhotoError as problem:
+                if self._looks:
+                    facts = read_interest(facts, read_bytes(path, self._limits))
+            except TrayError as problem:
                 self.failed += 1
                 for recipe in self._recipes:
                     _say(failed_line(path, recipe.title, problem, planning=self._planning))

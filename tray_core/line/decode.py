@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import warnings
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -32,7 +33,7 @@ demo's photographs; without it, it can be 38 dB.
 """
 
 
-def covers(size: tuple[int, int], wanted: tuple[int, int]) -> bool:
+def covers(size: tuple[int, int], wanted: tuple[float, float]) -> bool:
     """Whether a picture of `size`, averaged down, is large enough for a rendition of `wanted` pixels."""
     return all(have >= want * MARGIN for have, want in zip(size, wanted, strict=True))
 
@@ -98,7 +99,9 @@ def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Pic
         if not any(remark in str(error) for remark in _HARMLESS):
             raise
         pixels = simplejpeg.decode_jpeg(data, space, strict=False, **limits)
-    return _from_array(pixels, facts.icc)
+    picture = _from_array(pixels, facts.icc)
+    exact = (facts.stored_size[0] / divisor, facts.stored_size[1] / divisor)
+    return picture if exact == picture.size else replace(picture, extent=(0, 0, *exact))
 
 
 def _decode_tiff(facts: PhotoFacts, data: bytes) -> Picture:
@@ -171,4 +174,19 @@ def _upright(picture: Picture, orientation: int) -> Picture:
         pixels = cv2.rotate(pixels, _ROTATIONS[orientation])
     else:
         return picture
-    return Picture(pixels, picture.space, picture.alpha, picture.icc)
+    return Picture(pixels, picture.space, picture.alpha, picture.icc, _upright_extent(picture, orientation))
+
+
+def _upright_extent(picture: Picture, orientation: int) -> tuple[float, float, float, float] | None:
+    """`picture.extent` after the same turns and mirrors."""
+    if picture.extent is None:
+        return None
+    left, top, right, bottom = picture.extent
+    width, height = picture.size
+    if orientation >= 5:
+        left, top, right, bottom, width, height = top, left, bottom, right, height, width
+    if orientation in (2, 3, 6, 7):
+        left, right = width - right, width - left
+    if orientation in (3, 4, 7, 8):
+        top, bottom = height - bottom, height - top
+    return left, top, right, bottom

@@ -21,13 +21,16 @@ def subsampling_for(quality: int) -> str:
     return "444" if quality >= 90 else "420"
 
 
-def encode(picture: Picture, file: JpegFile | PngFile) -> bytes:
-    """Encode an 8-bit grey, RGB or (PNG only) RGBA picture; same picture, same bytes."""
+def encode(picture: Picture, file: JpegFile | PngFile, ppi: int | None = None) -> bytes:
+    """Encode an 8-bit grey, RGB or (PNG only) RGBA picture; same picture, same bytes.
+
+    ppi: pixels an inch, written as a tag; it changes no pixel.
+    """
     try:
         if isinstance(file, JpegFile):
-            return _encode_jpeg(picture, file.quality)
+            return _with_jpeg_ppi(_encode_jpeg(picture, file.quality), ppi)
         data = imagecodecs.png_encode(np.ascontiguousarray(picture.pixels), level=6)
-        return _with_png_profile(bytes(data), picture.icc)
+        return _with_png_ppi(_with_png_profile(bytes(data), picture.icc), ppi)
     except (ValueError, RuntimeError, MemoryError) as error:
         raise LineError(
             file.format.upper(),
@@ -76,3 +79,19 @@ def _with_png_profile(data: bytes, icc: bytes | None) -> bytes:
     body = b"iCCP" + b"ICC profile\0\0" + zlib.compress(icc, 9)
     chunk = struct.pack(">I", len(body) - 4) + body + struct.pack(">I", zlib.crc32(body))
     return data[:33] + chunk + data[33:]
+
+
+def _with_jpeg_ppi(data: bytes, ppi: int | None) -> bytes:
+    """Set the density of the JFIF header (ITU-T T.871, 10.1): unit 1 is dots an inch."""
+    if ppi is None or data[2:4] != b"\xff\xe0" or data[6:11] != b"JFIF\0":
+        return data
+    return data[:13] + struct.pack(">BHH", 1, ppi, ppi) + data[18:]
+
+
+def _with_png_ppi(data: bytes, ppi: int | None) -> bytes:
+    """Put a pHYs chunk behind IHDR (PNG specification, 11.3.4.3); its unit is the meter."""
+    if ppi is None:
+        return data
+    meter = round(ppi / 0.0254)
+    body = b"pHYs" + struct.pack(">IIB", meter, meter, 1)
+    return data[:33] + struct.pack(">I", 9) + body + struct.pack(">I", zlib.crc32(body)) + data[33:]

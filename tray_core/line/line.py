@@ -7,16 +7,20 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+import numpy as np
+
 from tray_core.errors import LineError, PhotoChanged, PhotoError, TrayError
 from tray_core.line.color import flatten, needs_conversion, to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
+from tray_core.line.framing import Source, shown_part, size_needed
+from tray_core.line.ground import lay_on_ground
 from tray_core.line.picture import Picture
-from tray_core.line.resize import Pyramid, resize
 from tray_core.line.sharpen import sharpen
 from tray_core.line.write import Claims, FileId, put
 from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
+from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
 from tray_core.receipt import Receipt, read_receipt
 from tray_core.recipe.model import Recipe
@@ -36,18 +40,18 @@ class Outcome:
     error: TrayError | None = None
 
 
-def work(source: Pyramid, recipe: Recipe, width: int, height: int) -> Picture:
-    """Take a decoded picture through the stations of `recipe` to width x height, 8 bits a channel.
+def work(source: Source, recipe: Recipe, layout: Layout) -> Picture:
+    """Take a decoded photo through the stations of `recipe` to the whole canvas of `layout`, 8 bits a channel.
 
-    Where the source is wider than the result (16 bits, another color space) all stations work in 16
-    bits, and only the last step reduces them.
+    Where the source is wider than the result (16 bits, another color space, linear light) all stations work
+    in 16 bits, and only the last step reduces them. Padding is laid beside the finished picture: it has the
+    color asked for, and no sharpened rim.
     """
-    picture = source.covering(width, height)
+    size = recipe.size
+    picture, mask = shown_part(source, layout, linear=size is not None and size.light == "linear")
     # Only CMYK has no luminance to sharpen and no browser that shows it, so it is always converted.
-    convert = needs_conversion(picture) and (recipe.color is not None or picture.space == "CMYK")
-    if convert:
+    if needs_conversion(picture) and (recipe.color is not None or picture.space == "CMYK"):
         picture = to_16(picture)
-    picture = resize(picture, width, height)
     if picture.alpha and recipe.file.format == "jpeg":
         picture = flatten(picture)
     if picture.space == "CMYK":
@@ -56,7 +60,35 @@ def work(source: Pyramid, recipe: Recipe, width: int, height: int) -> Picture:
         picture = sharpen(picture, recipe.sharpen.strength)
     if recipe.color is not None:
         picture = to_srgb(picture)
-    return to_8(picture)
+    picture = to_8(picture)
+    if layout.padded:
+        picture = lay_on_ground(picture, layout, mask, transparent=recipe.file.format == "png")
+    if layout.turn:
+        quarters = layout.turn // 90
+        picture = Picture(np.rot90(picture.pixels, -quarters), picture.space, picture.alpha, picture.icc)
+    return picture
+
+
+def part_of(canvas: Picture, plan: Plan) -> Picture:
+    """The panel of the finished canvas that `plan` is of; the whole without panels."""
+    if plan.panel is None:
+        return canvas
+    left, top, width, height = plan.layout.panel(plan.panel)
+    pixels = canvas.pixels[top : top + height, left : left + width]
+    return Picture(pixels, canvas.space, canvas.alpha, canvas.icc)
+
+
+def decoded_for(facts: PhotoFacts, data: bytes, wanted: Sequence[tuple[Layout, Recipe]]) -> Source:
+    """Decode a photo once, as large as the largest of these renditions needs it.
+
+    Linear light needs the whole picture: what was averaged in gamma-encoded values cannot be undone.
+    """
+    sizes = [
+        (facts.width, facts.height) if recipe.size and recipe.size.light == "linear" else size_needed(layout)
+        for layout, recipe in wanted
+    ]
+    largest = max(size[0] for size in sizes), max(size[1] for size in sizes)
+    return Source(decode(facts, data, largest), (facts.width, facts.height))
 
 
 def make_renditions(
@@ -81,24 +113,47 @@ def make_renditions(
         data = read_bytes(Path(path), limits)
         facts = read_facts(path, limits, data)
         _check_unchanged(facts, plans)
-        wanted = max(plan.width for plan in plans), max(plan.height for plan in plans)
-        source = Pyramid(decode(facts, data, wanted), facts.width)
+        canvases = _Canvases(decoded_for(facts, data, [(plan.layout, plan.recipe) for plan in plans]))
     except PhotoError as error:
         yield from (Outcome(plan=plan, status="failed", error=error) for plan in plans)
         return
     del data
-    for plan, folder in sorted(zip(plans, folders, strict=True), key=lambda pair: -pair[0].width * pair[0].height):
+    for plan, folder in sorted(zip(plans, folders, strict=True), key=_order):
         if stopped():
             return
-        yield _make(facts, source, plan, folder, originals, claims(plan))
+        yield _make(facts, canvases, plan, folder, originals, claims(plan))
+
+
+def _order(pair: tuple[Plan, Path]) -> tuple[int, int, int]:
+    """Largest first; panels of one picture together."""
+    plan = pair[0]
+    return -plan.layout.canvas[0] * plan.layout.canvas[1], id(plan.recipe), plan.part
+
+
+class _Canvases:
+    """The finished canvas that was made last, kept for the other panels of it."""
+
+    def __init__(self, source: Source) -> None:
+        self._source = source
+        self._last: tuple[Recipe, Layout, Picture] | None = None
+
+    def of(self, plan: Plan) -> Picture:
+        """The canvas that `plan` is a part of."""
+        if self._last is None or self._last[0] is not plan.recipe or self._last[1] != plan.layout:
+            self._last = None  # two at once would be twice the memory
+            made = work(self._source, plan.recipe, plan.layout)
+            if plan.panel is None:
+                return made
+            self._last = plan.recipe, plan.layout, made
+        return self._last[2]
 
 
 def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
     for plan in plans:
-        if plan.source not in (None, (facts.width, facts.height)):
+        if plan.layout.source != (facts.width, facts.height):
             raise PhotoChanged(
                 facts.path,
-                expected="the photo that was planned for, {} × {}".format(*plan.source or ()),
+                expected="the photo that was planned for, {} × {}".format(*plan.layout.source),
                 found=f"one of {facts.width} × {facts.height}",
                 remedy="Let the folder be read again, look at the board, then make it.",
             )
@@ -106,7 +161,7 @@ def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
 
 def _make(
     facts: PhotoFacts,
-    source: Pyramid,
+    canvases: _Canvases,
     plan: Plan,
     folder: Path,
     originals: Collection[FileId],
@@ -114,7 +169,7 @@ def _make(
 ) -> Outcome:
     recipe = plan.recipe
     try:
-        data = encode(work(source, recipe, plan.width, plan.height), recipe.file)
+        data = encode(part_of(canvases.of(plan), plan), recipe.file, recipe.size.ppi if recipe.size else None)
         path = put(
             data,
             folder / plan.folder,

@@ -26,12 +26,15 @@ class Picture:
             and is not premultiplied.
     space:  RGB, grey or CMYK (ink coverage: 0 is bare paper).
     icc:    the profile of the values, or None for sRGB taken on trust.
+    extent: (left, top, right, bottom) of the photo in these pixels, where a scaled decoding rounded its
+            size up; None for all of them.
     """
 
     pixels: Pixels
     space: str
     alpha: bool
     icc: bytes | None
+    extent: tuple[float, float, float, float] | None = None
 
     @property
     def size(self) -> tuple[int, int]:

@@ -2,42 +2,86 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from tray_core.line.color import to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
-from tray_core.line.line import work
-from tray_core.line.resize import Pyramid, resize
+from tray_core.line.interest import interest_of
+from tray_core.line.line import decoded_for, work
+from tray_core.line.picture import Picture
+from tray_core.line.resize import resize
 from tray_core.photo.facts import PhotoFacts, read_facts
 from tray_core.plan.geometry import target_size
+from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
-from tray_core.recipe.stations import BoxSize, JpegFile, PngFile
+from tray_core.recipe.size import BoxSize
+from tray_core.recipe.stations import JpegFile, PngFile
 
-WORKING_EDGE = 960
-"""The long edge of a working copy in pixels."""
+WORKING_EDGES = (960, 320)
+"""The long edges of a photo's working copies in pixels: one to judge a crop by, one for many cells at once."""
 
 
-def working_copy(facts: PhotoFacts, data: bytes, edge: int = WORKING_EDGE) -> bytes:
-    """A small sRGB copy of the photo `data`, upright: JPEG at quality 92, or PNG with transparency.
+def working_copies(
+    facts: PhotoFacts, data: bytes, edges: tuple[int, ...] = WORKING_EDGES
+) -> tuple[list[bytes], tuple[bytes, bytes]]:
+    """Small sRGB copies of the photo `data`, upright, and its interest along width and height.
 
-    Decodes the whole photo, so that damage shows here: raises DamagedPhoto, or LineError for colors
-    that mean nothing.
+    A copy is a JPEG at quality 92, or a PNG where there is transparency. edges: long edges in pixels,
+    largest first. Decodes the whole photo, so that damage shows here: raises DamagedPhoto, or LineError for
+    colors that mean nothing.
     """
-    width, height = target_size(facts.width, facts.height, BoxSize(by="box", width=edge, height=edge))
-    picture = decode(facts, data, (width, height))
-    if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
-        picture = to_16(picture)
-    picture = to_8(to_srgb(resize(picture, width, height)))
-    return encode(picture, PngFile(format="png") if picture.alpha else JpegFile(format="jpeg", quality=92))
+    picture: Picture | None = None
+    copies = []
+    for edge in edges:
+        width, height = target_size(facts.width, facts.height, BoxSize(by="box", width=edge, height=edge))
+        if picture is None:
+            picture = decode(facts, data, (width, height))
+            if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
+                picture = to_16(picture)
+            picture = to_8(to_srgb(resize(picture, width, height)))
+        else:
+            picture = resize(picture, width, height)
+        copies.append(encode(picture, PngFile(format="png") if picture.alpha else JpegFile(format="jpeg", quality=92)))
+    assert picture is not None, "at least one edge"
+    return copies, interest_of(picture.pixels[..., :3] if picture.pixels.ndim == 3 else picture.pixels)
+
+
+def read_interest(facts: PhotoFacts, data: bytes) -> PhotoFacts:
+    """`facts` with the photo's interest in them; raises DamagedPhoto or LineError as `working_copies` does."""
+    return replace(facts, interest=working_copies(facts, data, WORKING_EDGES[1:])[1])
+
+
+def seen_at(layout: Layout, copy: tuple[int, int], edge: int) -> Layout:
+    """The layout of the same rendition made from a working copy of `copy` pixels, `edge` pixels long at most."""
+    scale = min(1.0, edge / max(layout.canvas))
+    across, down = copy[0] / layout.source[0], copy[1] / layout.source[1]
+    left, top, width, height = layout.rect
+    canvas = (
+        max(layout.columns, round(layout.canvas[0] * scale)),
+        max(layout.rows, round(layout.canvas[1] * scale)),
+    )
+    return replace(layout, source=copy, canvas=canvas, rect=(left * across, top * down, width * across, height * down))
+
+
+def copy_wanted(layout: Layout, edge: int) -> int:
+    """Which working copy (its long edge) shows a rendition well at `edge` pixels: the smallest that need not be
+    enlarged, or the largest there is.
+    """
+    share = min(1.0, max(layout.rect[2] / layout.source[0], layout.rect[3] / layout.source[1]))
+    shown = min(edge, max(layout.canvas)) * max(layout.inner[2:]) / max(layout.upright_canvas)
+    return next((size for size in sorted(WORKING_EDGES) if size * share >= shown), WORKING_EDGES[0])
 
 
 def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     """What `plan` makes of a photo, at thumbnail size: shape, sharpening, color, format and quality.
 
-    copy: the photo's working copy. edge: the long edge wanted; the planned size where that is less.
+    copy: a working copy of the photo. edge: the long edge wanted; the planned size where that is less. Panels
+    are shown as the one picture that they are cut from.
     """
-    width, height = target_size(plan.width, plan.height, BoxSize(by="box", width=edge, height=edge))
     facts = read_facts("working copy", data=copy)
-    made = work(Pyramid(decode(facts, copy, (width, height)), facts.width), plan.recipe, width, height)
+    layout = seen_at(plan.layout, (facts.width, facts.height), edge)
+    made = work(decoded_for(facts, copy, [(layout, plan.recipe)]), plan.recipe, layout)
     if isinstance(plan.recipe.file, PngFile) and not made.alpha:
         # Lossless looks like lossless; a screen gets it faster this way.
         return encode(made, JpegFile(format="jpeg", quality=95))

@@ -39,6 +39,7 @@ class PhotoFacts:
     depth:         bits a channel. mode: RGB, grey, CMYK or palette. profile: its name or None.
     icc:           the embedded profile's bytes. taken: the moment of exposure, without a zone.
     ends_early:    a JPEG without its end marker; it may or may not decode whole.
+    interest:      along its width and its height, 0..255 in equal steps, where its pixels were looked at.
     """
 
     path: str
@@ -55,6 +56,7 @@ class PhotoFacts:
     modified: dt.datetime | None = None
     icc: _Bytes | None = field(default=None, repr=False)
     ends_early: bool = False
+    interest: tuple[_Bytes, _Bytes] | None = None
 
     @property
     def stored_size(self) -> tuple[int, int]:

@@ -1,7 +1,24 @@
-"""Plans: pure arithmetic on a photo's facts; the one place where sizes and names are computed."""
+"""Plans: pure arithmetic on a photo's facts; the one place where sizes, crops and names are computed."""
 
+from tray_core.plan.cautions import Caution
+from tray_core.plan.framing import Framing, carried_over, chosen_framing, framing_of
 from tray_core.plan.geometry import target_size
+from tray_core.plan.layout import Layout, layout_from_json, layouts
 from tray_core.plan.naming import Names
-from tray_core.plan.planning import Caution, Plan, plan_all, plan_rendition
+from tray_core.plan.planning import Plan, plan_all, plan_renditions
 
-__all__ = ["Caution", "Names", "Plan", "plan_all", "plan_rendition", "target_size"]
+__all__ = [
+    "Caution",
+    "Framing",
+    "Layout",
+    "Names",
+    "Plan",
+    "carried_over",
+    "chosen_framing",
+    "framing_of",
+    "layout_from_json",
+    "layouts",
+    "plan_all",
+    "plan_renditions",
+    "target_size",
+]

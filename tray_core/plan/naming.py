@@ -21,14 +21,25 @@ Field = str | int | dt.datetime
 
 
 def fields_of(
-    path: str, *, recipe: str, n: int, width: int, height: int, date: dt.datetime | None, tray: str
+    path: str,
+    *,
+    recipe: str,
+    n: int,
+    width: int,
+    height: int,
+    date: dt.datetime | None,
+    tray: str,
+    shelf: str = "",
+    panel: int = 1,
 ) -> dict[str, Field]:
     """The values of all pattern fields for one rendition. width, height: of the rendition, in pixels."""
     common = math.gcd(width, height)
     return {
         "stem": os.path.splitext(os.path.basename(path))[0],  # noqa: PTH119, PTH122  # called for every cell of a board
         "recipe": recipe,
+        "shelf": shelf,
         "n": n,
+        "panel": panel,
         "width": width,
         "height": height,
         "ratio": f"{width // common}x{height // common}",

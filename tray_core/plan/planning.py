@@ -7,43 +7,24 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from tray_core.photo.facts import PhotoFacts
-from tray_core.plan.geometry import target_size, would_enlarge
+from tray_core.plan.cautions import Caution, layout_cautions, photo_cautions, same_name
+from tray_core.plan.framing import Framing
+from tray_core.plan.layout import Layout, layouts
 from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
 from tray_core.recipe.model import Recipe
 
-_LABELS = {
-    "smaller": "own size",
-    "no-profile": "no profile",
-    "no-date": "no date",
-    "same-name": "same name",
-    "ends-early": "ends early",
-    "own-color": "CMYK",
-}
-
 EXTENSIONS = {"jpeg": "jpg", "png": "png"}
-
-
-@dataclass(frozen=True, slots=True)
-class Caution:
-    """code: a stable word for programs. text: a sentence that says what to do about it."""
-
-    code: Literal["smaller", "no-profile", "no-date", "same-name", "ends-early", "own-color"]
-    text: str
-
-    @property
-    def label(self) -> str:
-        """Two words for where there is room for no more."""
-        return _LABELS[self.code]
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Plan:
     """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself.
 
-    source: (width, height) of the upright photo that this was planned for, where that is known.
+    layout: its geometry. part, parts: its number, from 1, among those that the recipe makes of the photo.
+    panel: its number in the layout, from 1, where the picture is cut into panels. A plan that was
+    made for a look only has no name.
     """
 
     photo: str
@@ -51,10 +32,13 @@ class Plan:
     n: int
     width: int
     height: int
-    name: str
-    folder: str
+    layout: Layout
+    name: str = ""
+    folder: str = ""
+    part: int = 1
+    parts: int = 1
+    panel: int | None = None
     warnings: tuple[Caution, ...] = ()
-    source: tuple[int, int] | None = None
 
     @property
     def format(self) -> str:
@@ -67,56 +51,86 @@ class Plan:
         return f"{self.folder}/{self.name}" if self.folder else self.name
 
 
-def _warnings(facts: PhotoFacts, recipe: Recipe, renamed: bool) -> Iterator[Caution]:
-    if would_enlarge(facts.width, facts.height, recipe.size):
-        yield Caution(
-            "smaller",
-            f"The photo is only {facts.width} × {facts.height}; it is not enlarged. Use a larger original if you can.",
-        )
-    if facts.profile is None and recipe.color is not None:
-        taken = "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
-        yield Caution("no-profile", f"The photo has no color profile and is taken {taken}; check its colors.")
-    if facts.mode == "CMYK" and recipe.color is None:
-        yield Caution("own-color", "A CMYK photo is turned into sRGB all the same; browsers show nothing else rightly.")
-    if "{date" in recipe.name.pattern + recipe.place.subfolder and facts.taken is None:
-        yield Caution("no-date", "The photo does not say when it was taken; the file's own date is used.")
-    if renamed:
-        yield Caution("same-name", "Another rendition has this name already; add {n:03} or {stem} to the pattern.")
-    if facts.ends_early:
-        yield Caution("ends-early", "The file ends early and may be damaged; copy it again from the camera.")
+def plan_renditions(
+    facts: PhotoFacts,
+    recipe: Recipe,
+    n: int,
+    names: Names | None,
+    tray: str = "",
+    framings: Sequence[Framing] = (),
+    number: int | None = None,
+) -> list[Plan]:
+    """Plan all renditions of one photo by one recipe: one, or several for panels and lists of widths.
 
-
-def plan_rendition(facts: PhotoFacts, recipe: Recipe, n: int, names: Names, tray: str = "") -> Plan:
-    """Plan the rendition of one photo by one recipe. n: the photo's number in the run, from 1.
-
-    `names` holds the names given so far in the same run and takes this one in.
+    n: the photo's number in the run, from 1. names: those given so far in the same run, which takes these in;
+    None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
+    recipe, as framings that are tied to it say it.
     """
-    width, height = target_size(facts.width, facts.height, recipe.size)
+    found = layouts((facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number)
+    about_photo = tuple(photo_cautions(facts, recipe))
+    panels = found[0].columns * found[0].rows
+    parts = len(found) * panels
+    plans: list[Plan] = []
+    for layout in found:
+        for panel in range(1, panels + 1):
+            _, _, width, height = layout.panel(panel)
+            part = len(plans) + 1
+            warnings = (*layout_cautions(layout, recipe, width, height), *about_photo)
+            name = folder = ""
+            if names is not None:
+                folder, name, renamed = _named(facts, recipe, names, n, tray, (width, height), part, parts)
+                warnings += (same_name(),) if renamed else ()
+            plans.append(
+                Plan(
+                    photo=facts.path,
+                    recipe=recipe,
+                    n=n,
+                    width=width,
+                    height=height,
+                    layout=layout,
+                    name=name,
+                    folder=folder,
+                    part=part,
+                    parts=parts,
+                    panel=panel if panels > 1 else None,
+                    warnings=warnings,
+                )
+            )
+    return plans
+
+
+def _named(
+    facts: PhotoFacts,
+    recipe: Recipe,
+    names: Names,
+    n: int,
+    tray: str,
+    size: tuple[int, int],
+    part: int,
+    parts: int,
+) -> tuple[str, str, bool]:
+    """(folder, file name, whether it had to be numbered) of one rendition."""
     fields = fields_of(
         facts.path,
         recipe=recipe.title,
         n=n,
-        width=width,
-        height=height,
+        width=size[0],
+        height=size[1],
         date=facts.taken or facts.modified,
         tray=tray,
+        shelf=recipe.shelf,
+        panel=part,
     )
-    place = recipe.place
+    place, pattern = recipe.place, recipe.name.pattern
     folder = subfolder(place.subfolder, fields) if place.to == "output" else ""
+    stem = file_stem(pattern, fields)
+    if parts > 1 and recipe.frame is not None and recipe.frame.split != (1, 1):
+        stem = stem if "{panel" in pattern else f"{stem}-{part}"
+    elif parts > 1:
+        stem = stem if "{width" in pattern else f"{stem}-{size[0]}w"
     # Downloads of different recipes go into one zip, a folder each; names need to differ within it only.
     scope = folder if place.to == "output" else f"\0{recipe.title}"
-    name, renamed = names.give(scope, file_stem(recipe.name.pattern, fields), EXTENSIONS[recipe.file.format])
-    return Plan(
-        photo=facts.path,
-        recipe=recipe,
-        n=n,
-        width=width,
-        height=height,
-        name=name,
-        folder=folder,
-        warnings=tuple(_warnings(facts, recipe, renamed)),
-        source=(facts.width, facts.height),
-    )
+    return folder, *names.give(scope, stem, EXTENSIONS[recipe.file.format])
 
 
 def plan_all(photos: Iterable[PhotoFacts | None], recipes: Sequence[Recipe], tray: str = "") -> Iterator[list[Plan]]:
@@ -127,4 +141,7 @@ def plan_all(photos: Iterable[PhotoFacts | None], recipes: Sequence[Recipe], tra
     """
     names = Names()
     for n, facts in enumerate(photos, 1):
-        yield [] if facts is None else [plan_rendition(facts, recipe, n, names, tray) for recipe in recipes]
+        if facts is None:
+            yield []
+        else:
+            yield [plan for recipe in recipes for plan in plan_renditions(facts, recipe, n, names, tray)]

@@ -3,6 +3,7 @@
 from tray_core.recipe.model import Recipe, recipe_schema
 from tray_core.recipe.reading import RecipeProblems, check_recipe, read_recipe_file, read_recipe_text
 from tray_core.recipe.sentence import Phrase, describe, headline
+from tray_core.recipe.starting import starters
 
 __all__ = [
     "Phrase",
@@ -14,4 +15,5 @@ __all__ = [
     "read_recipe_file",
     "read_recipe_text",
     "recipe_schema",
+    "starters",
 ]

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from tray_core.recipe.stations import Color, File, Name, Place, Sharpen, Size, Station
+from tray_core.recipe.base import Conflict, Station
+from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
+from tray_core.recipe.size import ExactSize, Size
+from tray_core.recipe.stations import Color, File, Name, Place, Sharpen
 
 FORMAT = "upper-tray/recipe"
 VERSION = 1
+
+_USUAL = (("frame", "fill", "#ffffff"), ("size", "light", "gamma"))
+"""Values that a recipe file is easier to read without."""
 
 
 class Recipe(Station):
@@ -22,6 +28,9 @@ class Recipe(Station):
     format: Literal["upper-tray/recipe"]
     version: Literal[1]
     title: Annotated[str, Field(max_length=80, description="What people call the recipe.")] = ""
+    shelf: Annotated[str, Field(max_length=60, description="The group that the recipe stands in.")] = ""
+    note: Annotated[str, Field(max_length=500, description="What people should know of it.")] = ""
+    frame: Frame | None = None
     size: Size | None = None
     sharpen: Sharpen | None = None
     color: Color | None = None
@@ -29,9 +38,47 @@ class Recipe(Station):
     name: Name
     place: Place
 
+    @model_validator(mode="after")
+    def _stations_agree(self) -> Recipe:
+        frame, exact = self.frame, isinstance(self.size, ExactSize)
+        if exact and (frame is None or isinstance(frame, KeepFrame | BoundsFrame)):
+            raise Conflict(
+                "size.by",
+                expected="a size that keeps the shape of the picture",
+                found="exact pixels without a shape",
+                remedy="Let the frame crop, pad or stretch, or choose another measure.",
+            )
+        shape = getattr(frame, "shape", "")
+        if exact and shape is not None:
+            raise Conflict(
+                "frame.shape",
+                expected="no shape, since the size gives exact pixels",
+                found=repr(shape),
+                remedy="Leave the shape out, or choose another measure of size.",
+            )
+        if not exact and shape is None:
+            raise Conflict(
+                "frame.shape",
+                expected="a ratio or exact pixels",
+                found="nothing",
+                remedy="Write for example 3:2 or 1920x640, or let the size give exact pixels.",
+            )
+        if isinstance(frame, BoundsFrame) and frame.order > 0:
+            raise Conflict(
+                "frame.widest",
+                expected=f"a shape at least as wide as {frame.narrowest}",
+                found=repr(frame.widest),
+                remedy="Exchange the two.",
+            )
+        return self
+
     def to_json(self) -> dict[str, Any]:
-        """The plain JSON of this recipe, without the stations that do nothing."""
-        return self.model_dump(mode="json", exclude_none=True)
+        """The plain JSON of this recipe, without the stations that do nothing and the texts that say nothing."""
+        made = self.model_dump(mode="json", exclude_none=True)
+        for station, key, usual in _USUAL:
+            if made.get(station, {}).get(key) == usual:
+                del made[station][key]
+        return {key: value for key, value in made.items() if value != "" or key == "title"}
 
 
 def recipe_schema() -> dict[str, Any]:

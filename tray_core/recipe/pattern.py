@@ -10,10 +10,10 @@ import functools
 import re
 import string
 
-FIELDS = ("stem", "recipe", "n", "width", "height", "ratio", "date", "tray", "folder")
+FIELDS = ("stem", "recipe", "shelf", "n", "panel", "width", "height", "ratio", "date", "tray", "folder")
 """The fields of file names and subfolders."""
 
-_NUMBERS = ("n", "width", "height")
+_NUMBERS = ("n", "panel", "width", "height")
 _NUMBER_SPEC = re.compile(r"0?\d{0,2}d?")
 _DATE_SPEC = re.compile(r"(?:%[YmdHMSjyBbAaUVGu]|[^%{}/\\:])*")
 _FORBIDDEN = re.compile(r'[\\:*?"<>|\x00-\x1f\x7f]')

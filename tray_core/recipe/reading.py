@@ -10,9 +10,15 @@ from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
 from tray_core.errors import RecipeError
+from tray_core.recipe.base import Conflict
 from tray_core.recipe.model import FORMAT, VERSION, Recipe
 
-_TAGS = frozenset(("long-edge", "short-edge", "width", "height", "box", "jpeg", "png"))
+_TAGS = frozenset(
+    (
+        *("long-edge", "short-edge", "width", "height", "box", "exact", "percent", "megapixels", "widths", "own"),
+        *("keep", "crop", "pad", "stretch", "bounds", "jpeg", "png"),
+    )
+)
 
 
 class RecipeProblems(RecipeError):
@@ -119,6 +125,10 @@ def _problem(lead: str, details: ErrorDetails) -> RecipeError:
         case "union_tag_not_found":
             tag = str(context.get("discriminator", "")).strip("'")
             path, found, expected, remedy = f"{path}.{tag}", "nothing", "a value", "Add it."
+        case "value_error" if isinstance(clash := context.get("error"), Conflict):
+            return RecipeError(f"{lead}{clash.field}", expected=clash.expected, found=clash.found, remedy=clash.remedy)
+        case "value_error" if steps[0] in ("frame",):
+            expected, found = "a value that can be used", str(context.get("error"))
         case "value_error":
             expected, found = "a pattern that can be used", str(context.get("error"))
             remedy = "Correct the pattern."

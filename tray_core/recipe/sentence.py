@@ -2,10 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tray_core.recipe.frame import (
+    BoundsFrame,
+    CropFrame,
+    Frame,
+    KeepFrame,
+    PadFrame,
+    StretchFrame,
+    parse_pixels,
+    parse_ratio,
+)
 from tray_core.recipe.model import Recipe
-from tray_core.recipe.stations import BoxSize, EdgeSize, JpegFile
+from tray_core.recipe.size import (
+    BoxSize,
+    EdgeSize,
+    ExactSize,
+    MegapixelSize,
+    OwnSize,
+    PercentSize,
+    Size,
+    WidthsSize,
+)
+from tray_core.recipe.stations import JpegFile
 
 _EDGES = {
     "long-edge": "{} px on the long edge",
@@ -18,6 +39,24 @@ _TAKEN = {
     "replace": "a file of that name is replaced",
     "keep": "a file of that name is kept",
 }
+_GROUNDS = {
+    "blur": "a blurred copy of itself",
+    "edge": "the colors of its edges",
+    "transparent": "nothing, transparent",
+}
+_COLORS = {"#ffffff": "white", "#000000": "black"}
+_SIDES = {
+    "middle": "its middle",
+    "interest": "its interesting part",
+    "top": "its top",
+    "bottom": "its bottom",
+    "left": "its left side",
+    "right": "its right side",
+    "top-left": "its top left corner",
+    "top-right": "its top right corner",
+    "bottom-left": "its bottom left corner",
+    "bottom-right": "its bottom right corner",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,13 +67,98 @@ class Phrase:
     station: str | None = None
 
 
-def size_words(size: EdgeSize | BoxSize | None) -> str:
-    """The size station as a phrase: "1600 px on the long edge"."""
-    if size is None:
+def shape_words(shape: str) -> str:
+    """A shape as people say it: "a square", "3:2", "1920 × 640"."""
+    if (pixels := parse_pixels(shape)) is not None:
+        return f"{pixels[0]} × {pixels[1]}"
+    width, height = parse_ratio(shape)
+    return "a square" if width == height else shape
+
+
+def ground_words(fill: str) -> str:
+    """What lies beside the picture: "white", "a blurred copy of itself", "#dcdcda"."""
+    return _GROUNDS.get(fill) or _COLORS.get(fill) or f"the color {fill}"
+
+
+def _in_shape(shape: str | None) -> str:
+    return " to the exact size" if shape is None else f" to {shape_words(shape)}"
+
+
+def frame_words(frame: Frame | None) -> str:
+    """What the frame station does to each photo: "is cropped to a square around its middle"."""
+    match frame:
+        case CropFrame(anchor="ask"):
+            return f"is cropped{_in_shape(frame.shape)} by its framing, and waits for an eye where it has none"
+        case CropFrame():
+            return f"is cropped{_in_shape(frame.shape)} by its framing, or else around {_SIDES[frame.anchor]}"
+        case PadFrame():
+            return f"is padded{_in_shape(frame.shape)} with {ground_words(frame.fill)}{_set(frame.anchor)}"
+        case StretchFrame():
+            return f"is stretched{_in_shape(frame.shape)}"
+        case BoundsFrame():
+            return _bounds_words(frame)
+    return "keeps its shape"
+
+
+def _set(anchor: str) -> str:
+    """Where a padded picture lies; nothing to say of the middle."""
+    if anchor in ("middle", "interest"):
+        return ""
+    return ", placed by eye" if anchor == "ask" else f", set to the {anchor.replace('-', ' ')}"
+
+
+def _bounds_words(frame: BoundsFrame) -> str:
+    between = f"keeps its shape between {frame.narrowest} and {frame.widest}"
+    if frame.outside == "pad":
+        return f"{between}, and beyond is padded with {ground_words(frame.fill)}{_set(frame.anchor)}"
+    if frame.anchor == "ask":
+        return f"{between}, and beyond is cropped by its framing, or waits for an eye"
+    return f"{between}, and beyond is cropped around {_SIDES[frame.anchor]}"
+
+
+def panel_words(frame: Frame | None) -> str:
+    """ "3 × 2 panels", or nothing where the picture stays whole."""
+    if frame is None or frame.split == (1, 1):
+        return ""
+    columns, rows = frame.split
+    return f"{columns} × {rows} panels"
+
+
+def _measure_words(size: Size, values: dict[str, object]) -> str:
+    match size:
+        case EdgeSize():
+            return _EDGES[size.by].format(values["pixels"])
+        case BoxSize():
+            return f"inside {values['width']} × {values['height']}"
+        case ExactSize():
+            return f"{values['width']} × {values['height']}"
+        case PercentSize():
+            return f"{values['percent']} % of its own size"
+        case MegapixelSize():
+            return f"{values['megapixels']:g} megapixels"
+    return "its own size"
+
+
+def size_words(size: Size | None) -> str:
+    """The size station as a phrase: "1600 px on the long edge", "1920 px wide, portraits 1080 px wide"."""
+    if size is None or isinstance(size, OwnSize):
         return "its own size"
-    if isinstance(size, BoxSize):
-        return f"inside {size.width} × {size.height}"
-    return _EDGES[size.by].format(size.pixels)
+    if isinstance(size, WidthsSize):
+        widths = [str(width) for width in sorted(set(size.widths))]
+        listed = " and ".join([", ".join(widths[:-1]), widths[-1]]) if len(widths) > 1 else widths[0]
+        return f"{listed} px wide"
+    said = _measure_words(size, size.for_shape("landscape"))
+    for shape, name in (("portrait", "portraits"), ("square", "squares")):
+        if getattr(size, shape) is not None:
+            said += f", {name} {_measure_words(size, size.for_shape(shape))}"
+    return said
+
+
+def enlarge_words(size: Size | None) -> str:
+    """How far enlarging goes: "never enlarged", "enlarged to 150 % at most"."""
+    if size is None or size.enlarge == "never":
+        return "never enlarged"
+    return "enlarged where needed" if size.enlarge == "always" else f"enlarged to {size.enlarge} % at most"
 
 
 def file_words(recipe: Recipe) -> str:
@@ -43,31 +167,51 @@ def file_words(recipe: Recipe) -> str:
 
 
 def headline(recipe: Recipe) -> tuple[str, str]:
-    """Two short lines for a column head: the size, and file with color."""
-    size = recipe.size
-    if isinstance(size, EdgeSize) and size.by in ("long-edge", "short-edge"):
-        where = f"{size.pixels} {size.by.replace('-', ' ')}"
-    else:
-        where = size_words(size).removeprefix("its ")
+    """Two short lines for a column head: shape and size, and file with color."""
     file = f"jpeg {recipe.file.quality}" if isinstance(recipe.file, JpegFile) else "png"
-    return where, f"{file} · {'sRGB' if recipe.color else 'own color'}"
+    return ", ".join(_headline(recipe)), f"{file} · {'sRGB' if recipe.color else 'own color'}"
+
+
+def _headline(recipe: Recipe) -> Iterator[str]:
+    frame, size = recipe.frame, recipe.size
+    shape = getattr(frame, "shape", None)
+    exact = isinstance(size, ExactSize) or (shape and parse_pixels(shape) and (size is None or size.by == "own"))
+    if shape and (not exact or size is None or size.by == "own"):
+        yield shape_words(shape).removeprefix("a ")
+    if isinstance(frame, BoundsFrame):
+        yield f"{frame.narrowest} to {frame.widest}"
+    if isinstance(size, EdgeSize) and size.by in ("long-edge", "short-edge"):
+        yield f"{size.pixels} {size.by.replace('-', ' ')}"
+    elif isinstance(size, WidthsSize):
+        yield f"{len(set(size.widths))} widths"
+    elif not (exact and (size is None or size.by == "own")):
+        words = _measure_words(size, size.for_shape("landscape")) if size else "own size"
+        yield words.removeprefix("its ").replace("% of its own size", "%").replace(" px wide", " wide")
+    if (panels := panel_words(frame)) != "":
+        yield panels
+    if isinstance(frame, PadFrame):
+        yield {"blur": "blurred", "edge": "edges"}.get(frame.fill, "padded")
+    elif isinstance(frame, CropFrame | StretchFrame):
+        yield "cropped" if isinstance(frame, CropFrame) else "stretched"
 
 
 def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     """The whole sentence, in phrases that follow one another without added spaces."""
-    said = [Phrase("Each photo keeps its shape")]
-    if recipe.size is None:
-        said += [Phrase(" and "), Phrase("its own size", "size"), Phrase("; ")]
-    else:
-        said += [
-            Phrase("; it is made "),
-            Phrase(size_words(recipe.size), "size"),
-            Phrase(", never enlarged; "),
-        ]
+    frame, size = recipe.frame, recipe.size
+    said = [Phrase("Each photo "), Phrase(frame_words(frame), "frame")]
+    if (panels := panel_words(frame)) != "":
+        said += [Phrase(" and cut into " if not isinstance(frame, KeepFrame) else " and is cut into ")]
+        if isinstance(frame, BoundsFrame):
+            said[-1] = Phrase(", and is cut into ")
+        said.append(Phrase(panels, "frame"))
+    said += list(_size_phrases(recipe, "each is" if panels else "it is"))
     strength = recipe.sharpen.strength if recipe.sharpen else 0
+    said.append(Phrase("; "))
     said.append(Phrase(f"sharpened for screen at {strength} %" if strength else "not sharpened", "sharpen"))
     said += [Phrase("; "), Phrase("turned into sRGB" if recipe.color else "kept in its own color space", "color")]
     said += [Phrase(" and saved as "), Phrase(file_words(recipe), "file")]
+    if size is not None and size.ppi is not None:
+        said += [Phrase(" with "), Phrase(f"a tag of {size.ppi} ppi", "size")]
     said += [Phrase(", without metadata, as "), Phrase(recipe.name.pattern, "name")]
     place = recipe.place
     if place.to == "download":
@@ -76,3 +220,26 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
         folder = place.subfolder or "the output folder itself"
         said += [Phrase(", in "), Phrase(folder, "place"), Phrase(f"; {_TAKEN[place.taken]}.")]
     return tuple(said)
+
+
+def _size_phrases(recipe: Recipe, subject: str) -> Iterator[Phrase]:
+    """What becomes of the size; enlarging is told only where a picture can meet it."""
+    frame, size = recipe.frame, recipe.size
+    shape = getattr(frame, "shape", None)
+    given = shape is not None and parse_pixels(shape) is not None and (size is None or isinstance(size, OwnSize))
+    if given:
+        yield Phrase("; made in exactly these pixels, ")
+        yield Phrase(enlarge_words(size), "size")
+    elif size is None or isinstance(size, OwnSize):
+        yield Phrase("; ")
+        yield Phrase("not scaled", "size")
+        return
+    else:
+        several = "made once each " if isinstance(size, WidthsSize) else "made "
+        yield Phrase(f"; {subject} {several}")
+        yield Phrase(size_words(size), "size")
+        yield Phrase(", ")
+        yield Phrase(enlarge_words(size), "size")
+    if size is not None and size.light == "linear":
+        yield Phrase(", resampled in ")
+        yield Phrase("linear light", "size")

@@ -4,41 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import Field, field_validator
 
+from tray_core.recipe.base import Station
 from tray_core.recipe.pattern import check_file_pattern, check_folder_pattern
-
-MAX_PIXELS = 65_500
-"""The longest edge that is made: what a JPEG can hold (ITU-T T.81 allows 65,535, coders less)."""
-
-
-class Station(BaseModel):
-    """Unknown keys are an error that names the key; numbers are never guessed from text."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", strict=True)
-
-
-Pixels = Annotated[int, Field(ge=1, le=MAX_PIXELS)]
-
-
-class EdgeSize(Station):
-    """One edge of the upright picture gets `pixels`; the other follows the photo's shape."""
-
-    by: Literal["long-edge", "short-edge", "width", "height"]
-    pixels: Annotated[int, Field(ge=1, le=MAX_PIXELS, description="The edge asked for, in pixels; exact.")]
-    enlarge: Literal["never"] = "never"
-
-
-class BoxSize(Station):
-    """The largest picture of the photo's shape that lies inside width x height."""
-
-    by: Literal["box"]
-    width: Pixels
-    height: Pixels
-    enlarge: Literal["never"] = "never"
-
-
-Size = Annotated[EdgeSize | BoxSize, Field(discriminator="by")]
 
 
 class Sharpen(Station):

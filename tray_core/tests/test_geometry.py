@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tray_core.plan import plan_all, target_size
-from tray_core.recipe.stations import BoxSize, EdgeSize
+from tray_core.recipe.size import BoxSize, EdgeSize
 from tray_core.tests.samples import facts, recipe
 
 edges = st.integers(1, 30_000)

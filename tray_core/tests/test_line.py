@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import unittest
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -16,9 +17,9 @@ from tray_core.fingerprint import fingerprint
 from tray_core.line import Outcome, line, make_renditions
 from tray_core.line.decode import decode, jpeg_scale
 from tray_core.photo import read_facts
-from tray_core.plan import plan_all
+from tray_core.plan import Framing, plan_all, plan_renditions
 from tray_core.recipe import Recipe
-from tray_core.tests.samples import PHOTOS, FolderCase, jpeg, recipe, scene
+from tray_core.tests.samples import PHOTOS, FolderCase, facts, jpeg, recipe, scene
 
 PNG = {"format": "png"}
 
@@ -120,10 +121,19 @@ class Sharing(LineCase):
         self.assertEqual(len({outcome.path for outcome in first + again}), 3)
 
     def test_fingerprint_follows_what_decides_the_pixels(self) -> None:
-        one = fingerprint("abc", recipe())
-        self.assertEqual(one, fingerprint("abc", recipe(place={"subfolder": "elsewhere"}, name={"pattern": "{n}"})))
-        self.assertNotEqual(one, fingerprint("abd", recipe()))
-        self.assertNotEqual(one, fingerprint("abc", recipe(sharpen={"strength": 99})))
+        def made(content: str = "abc", framings: tuple[Framing, ...] = (), **stations: Any) -> str:
+            (plan,) = plan_renditions(facts(), recipe(**stations), 1, None, framings=framings)
+            return fingerprint(content, plan)
+
+        one = made()
+        self.assertEqual(one, made(place={"subfolder": "elsewhere"}, name={"pattern": "{n}"}))
+        self.assertEqual(one, made(size={"by": "width", "pixels": 1600}))
+        self.assertNotEqual(one, made("abd"))
+        self.assertNotEqual(one, made(sharpen={"strength": 99}))
+        self.assertNotEqual(one, made(size={"by": "width", "pixels": 1600, "ppi": 300}))
+        square: dict[str, Any] = {"frame": {"way": "crop", "shape": "1:1"}}
+        left = Framing(name="left", x=0, y=0, width=0.5, height=0.75)
+        self.assertNotEqual(made(**square), made(framings=(left,), **square))
 
 
 class Color(LineCase):

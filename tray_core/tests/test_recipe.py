@@ -113,6 +113,6 @@ class Sentence(unittest.TestCase):
         )
         self.assertEqual(
             self.said(size=None, sharpen=None, color=None, file={"format": "png"}, place={"to": "download"}),
-            "Each photo keeps its shape and its own size; not sharpened; kept in its own color space and saved as "
+            "Each photo keeps its shape; not scaled; not sharpened; kept in its own color space and saved as "
             "PNG, without metadata, as {stem}, to be downloaded.",
         )

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onHint, paced, startLive } from './api/live';
+  import Bench from './bench/Bench.svelte';
   import Board from './board/Board.svelte';
   import Line from './recipes/Line.svelte';
   import Recipes from './recipes/Recipes.svelte';
@@ -79,6 +80,8 @@
         <p>It was removed, or the address is not right.</p>
         <a class="plain" href="/">To the board</a>
       </div>
+    {:else if tray && router.parts[2] === 'bench'}
+      {#key router.path}<Bench tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
     {:else if tray}
       {#key tray.id}<Board {tray} />{/key}
     {:else}

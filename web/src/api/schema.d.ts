@@ -54,6 +54,8 @@ export interface paths {
         /**
          * Cell Picture
          * @description What a version of a recipe makes of a photo, `edge` pixels long.
+         *
+         *     k: a key of the cell as the board gave it, so that the address changes with the picture.
          */
         get: operations["server_trays_pictures_cell_picture"];
         put?: never;
@@ -73,7 +75,9 @@ export interface paths {
         };
         /**
          * Draft Picture
-         * @description What a recipe that is not kept yet (JSON) makes of a photo.
+         * @description What a recipe (JSON) makes of a photo before it is kept. of: the recipe's number, for framings tied to it.
+         *
+         *     framing: one (JSON) that is not kept yet either, followed in place of all kept ones.
          */
         get: operations["server_trays_pictures_draft_picture"];
         put?: never;
@@ -93,7 +97,8 @@ export interface paths {
         };
         /**
          * Photo Picture
-         * @description The photo's working copy. d: its digest, so that the address changes with the content.
+         * @description The photo's working copy, the smallest of at least `edge` pixels. d: its digest, so that the address changes
+         *     with the content.
          */
         get: operations["server_trays_pictures_photo_picture"];
         put?: never;
@@ -116,6 +121,46 @@ export interface paths {
         put?: never;
         /** Create Recipe */
         post: operations["server_recipes_api_create_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Order Recipes
+         * @description Put the recipes into this order; those not named follow as they were.
+         */
+        put: operations["server_recipes_api_order_recipes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Starters
+         * @description Recipes to start from.
+         */
+        get: operations["server_recipes_api_list_starters"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -338,6 +383,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Tray */
+        put: operations["server_trays_api_change_tray"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/anchor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Anchor
+         * @description Frame cells by an anchor, as if by hand; answers the framings that their photos had.
+         */
+        post: operations["server_trays_bench_choose_anchor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/bench/{photo}/{recipe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bench
+         * @description One cell for framing: what is followed now, or a proposal.
+         */
+        get: operations["server_trays_bench_get_bench"];
+        put?: never;
+        /**
+         * Try Framing
+         * @description What a framing that is not kept yet would give.
+         */
+        post: operations["server_trays_bench_try_framing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/board": {
         parameters: {
             query?: never;
@@ -347,11 +453,31 @@ export interface paths {
         };
         /**
          * Get Board
-         * @description Written out as it is; that it is a BoardOut is held by a test, not checked cell by cell each time.
+         * @description The board's heads and the order of its photos.
          */
-        get: operations["server_trays_api_get_board"];
+        get: operations["server_trays_boards_get_board"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry Framing
+         * @description Use a framing of one photo for others of the tray; answers the framings that they had.
+         */
+        post: operations["server_trays_bench_carry_framing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -375,6 +501,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/framings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Framings
+         * @description Give photos exactly these framings, those chosen last first; answers what they had, to undo it.
+         */
+        put: operations["server_trays_bench_keep_framings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/include": {
         parameters: {
             query?: never;
@@ -385,7 +531,84 @@ export interface paths {
         get?: never;
         put?: never;
         /** Include Cells */
-        post: operations["server_trays_api_include_cells"];
+        post: operations["server_trays_boards_include_cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/look-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Find what is new, changed or gone in the tray's folders.
+         */
+        post: operations["server_trays_api_look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/names/{photo}/{recipe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Names
+         * @description Where the renditions of one cell go; names are unique over the whole tray, so all of it is planned.
+         */
+        get: operations["server_trays_boards_get_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Overview
+         * @description The board's sums.
+         */
+        get: operations["server_trays_boards_get_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put Back */
+        post: operations["server_trays_api_put_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -403,6 +626,43 @@ export interface paths {
         /** Light Recipes */
         put: operations["server_trays_api_light_recipes"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Rows
+         * @description Rows of the board, by their photos. That this is a list of RowOut is held by a test, not checked each time.
+         */
+        post: operations["server_trays_boards_get_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Out */
+        post: operations["server_trays_api_take_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -430,38 +690,144 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AnchorIn */
+        AnchorIn: {
+            /** Anchor */
+            anchor: string;
+            /** Cells */
+            cells: [
+                number,
+                number
+            ][];
+        };
         /** ArchiveIn */
         ArchiveIn: {
             /** Archived */
             archived: boolean;
         };
-        /** BoardOut */
+        /**
+         * BenchOut
+         * @description ratio: the shape wanted, None where any is right. framing: the one followed, or a proposal.
+         */
+        BenchOut: {
+            /** Asks */
+            asks: boolean;
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            framing: components["schemas"]["FramingOut"];
+            /** Framings */
+            framings: components["schemas"]["ShownFramingOut"][];
+            /** Neighbors */
+            neighbors: components["schemas"]["PhotoOut"][];
+            numbers: components["schemas"]["NumbersOut"];
+            photo: components["schemas"]["PhotoOut"];
+            /** Proposed */
+            proposed: boolean;
+            /** Ratio */
+            ratio: number | null;
+            /** Recipe */
+            recipe: number;
+            /** Similar */
+            similar: number[];
+            /** Size Line */
+            size_line: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /** BoardIn */
+        BoardIn: {
+            /**
+             * Format
+             * @default
+             */
+            format: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Shape
+             * @default
+             */
+            shape: string;
+            /**
+             * Sort
+             * @default folder
+             */
+            sort: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+        };
+        /**
+         * BoardOut
+         * @description photos: the numbers of those shown, in order. total: of all in the tray. groups: folders in that order.
+         */
         BoardOut: {
+            /** Formats */
+            formats: string[];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Photos */
+            photos: number[];
             /** Recipes */
             recipes: components["schemas"]["RecipeOut"][];
-            /** Rows */
-            rows: components["schemas"]["RowOut"][];
+            /** Total */
+            total: number;
         };
-        /** CellOut */
+        /** CarryIn */
+        CarryIn: {
+            framing: components["schemas"]["FramingIn"];
+            /** Photos */
+            photos: number[];
+            /** Source */
+            source: number;
+        };
+        /**
+         * CellOut
+         * @description width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
+         *
+         *     name, folder: of the same; empty in a large tray that was not yet planned whole.
+         */
         CellOut: {
+            /** About */
+            about: boolean;
             /** Bytes */
-            bytes: number | null;
+            bytes: number;
+            canvas: components["schemas"]["SizeOut"];
+            /** Columns */
+            columns: number;
             /** Error */
             error: string;
             /** Folder */
             folder: string;
+            /** Framing */
+            framing: string | null;
             /** Height */
             height: number;
+            /** Key */
+            key: string;
             /** Name */
             name: string;
+            /** Parts */
+            parts: number;
             /** Recipe */
             recipe: number;
-            /** Rendition */
-            rendition: number | null;
+            /** Renditions */
+            renditions: number[];
+            /** Rows */
+            rows: number;
             /** State */
             state: string;
             /** Version */
@@ -473,6 +839,8 @@ export interface components {
         };
         /** CountsOut */
         CountsOut: {
+            /** Asking */
+            asking: number;
             /** Failed */
             failed: number;
             /** Kept */
@@ -492,6 +860,8 @@ export interface components {
             content: {
                 [key: string]: unknown;
             };
+            /** Of */
+            of?: number | null;
             /**
              * Photos
              * @default []
@@ -509,20 +879,66 @@ export interface components {
             /** Size Line */
             size_line: string;
         };
-        /** DraftPlanOut */
+        /**
+         * DraftPlanOut
+         * @description width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
+         *
+         *     part: what of the photo is shown, in shares of its edges; it may reach beyond.
+         */
         DraftPlanOut: {
+            /** Asks */
+            asks: boolean;
+            canvas: components["schemas"]["DraftSizeOut"];
+            /** Columns */
+            columns: number;
             /** Folder */
             folder: string;
+            /** Framing */
+            framing: string | null;
             /** Height */
             height: number;
             /** Name */
             name: string;
+            /** Padded */
+            padded: boolean;
+            part: components["schemas"]["PartOut"];
+            /** Parts */
+            parts: components["schemas"]["DraftSizeOut"][];
             /** Photo */
             photo: number;
+            /** Rows */
+            rows: number;
+            /** Scale */
+            scale: number;
+            /** Shown */
+            shown: number;
             /** Warnings */
             warnings: string[];
             /** Width */
             width: number;
+        };
+        /** DraftSizeOut */
+        DraftSizeOut: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * DrawingOut
+         * @description What a recipe's small drawing shows. ratio: width over height, None where the photo keeps its shape.
+         */
+        DrawingOut: {
+            /** By */
+            by: string;
+            /** Columns */
+            columns: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Rows */
+            rows: number;
+            /** Way */
+            way: string;
         };
         /** FolderIn */
         FolderIn: {
@@ -544,6 +960,59 @@ export interface components {
             path: string;
             /** Photos */
             photos: number;
+        };
+        /** FramingIn */
+        FramingIn: {
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe?: number | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** FramingOut */
+        FramingOut: {
+            /** Angle */
+            angle: number;
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe: number | null;
+            /** Turn */
+            turn: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** GroupOut */
+        GroupOut: {
+            /** Count */
+            count: number;
+            /** Folder */
+            folder: string;
+            /** Start */
+            start: number;
         };
         /** IncludeIn */
         IncludeIn: {
@@ -577,6 +1046,20 @@ export interface components {
             photos: number;
             root: components["schemas"]["RootOut"];
         };
+        /** ListsIn */
+        ListsIn: {
+            /** Photos */
+            photos: {
+                [key: string]: components["schemas"]["FramingIn"][];
+            };
+        };
+        /** ListsOut */
+        ListsOut: {
+            /** Photos */
+            photos: {
+                [key: string]: components["schemas"]["FramingOut"][];
+            };
+        };
         /** MeOut */
         MeOut: {
             /** Demo */
@@ -590,12 +1073,85 @@ export interface components {
             /** User */
             user: string;
         };
+        /** NameOut */
+        NameOut: {
+            /** Folder */
+            folder: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NumbersOut
+         * @description What one framing gives: whole canvas and one panel in pixels, the part of the photo in its pixels.
+         *
+         *     inner: left, top, width and height of the photo in the canvas before quarter turns. scale: pixels of the
+         *     rendition a pixel of the photo. share: of the photo that is shown.
+         */
+        NumbersOut: {
+            canvas: components["schemas"]["SizeOut"];
+            /** Columns */
+            columns: number;
+            inner: components["schemas"]["RectOut"];
+            /** Padded */
+            padded: boolean;
+            panel: components["schemas"]["SizeOut"];
+            rect: components["schemas"]["RectOut"];
+            /** Rows */
+            rows: number;
+            /** Scale */
+            scale: number;
+            /** Share */
+            share: number;
+            /** Warnings */
+            warnings: components["schemas"]["WarningOut"][];
+        };
+        /** OrderIn */
+        OrderIn: {
+            /** Recipes */
+            recipes: number[];
+        };
+        /** OverviewOut */
+        OverviewOut: {
+            /** About */
+            about: number;
+            /** Eye */
+            eye: components["schemas"]["SpotOut"][];
+            /** Made */
+            made: number;
+            /** Made Bytes */
+            made_bytes: number;
+            /** Open */
+            open: number;
+            /** Originals */
+            originals: number;
+            /** Renditions */
+            renditions: number;
+            /** Same Names */
+            same_names: number;
+            /** States */
+            states: {
+                [key: string]: number;
+            };
+            /** To Make */
+            to_make: number;
+        };
         /** PageOut */
         PageOut: {
             /** Renditions */
             renditions: components["schemas"]["RenditionOut"][];
             /** Total */
             total: number;
+        };
+        /** PartOut */
+        PartOut: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** PhotoOut */
         PhotoOut: {
@@ -632,6 +1188,11 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** PhotosIn */
+        PhotosIn: {
+            /** Photos */
+            photos: number[];
+        };
         /** PhraseOut */
         PhraseOut: {
             /** Station */
@@ -639,8 +1200,22 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Photo */
+            photo: number;
+            /** Position */
+            position: number;
+        };
+        /** PlacesIn */
+        PlacesIn: {
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+        };
         /** RecipeCountsOut */
         RecipeCountsOut: {
+            /** Asking */
+            asking: number;
             /** Failed */
             failed: number;
             /** Kept */
@@ -673,12 +1248,17 @@ export interface components {
             content: {
                 [key: string]: unknown;
             };
+            drawing: components["schemas"]["DrawingOut"];
             /** File Line */
             file_line: string;
             /** Id */
             id: number;
+            /** Note */
+            note: string;
             /** Sentence */
             sentence: components["schemas"]["PhraseOut"][];
+            /** Shelf */
+            shelf: string;
             /** Size Line */
             size_line: string;
             /** Title */
@@ -689,6 +1269,17 @@ export interface components {
             version: number;
             /** Version Id */
             version_id: number;
+        };
+        /** RectOut */
+        RectOut: {
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
         };
         /** RenditionOut */
         RenditionOut: {
@@ -702,6 +1293,10 @@ export interface components {
             n: number;
             /** Name */
             name: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
             /** Photo */
             photo: number;
             /** Photo Digest */
@@ -737,6 +1332,11 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["CellOut"][];
             photo: components["schemas"]["PhotoOut"];
+        };
+        /** RowsIn */
+        RowsIn: {
+            /** Photos */
+            photos: number[];
         };
         /** RunDetailOut */
         RunDetailOut: {
@@ -803,6 +1403,67 @@ export interface components {
             /** Tray Name */
             tray_name: string;
         };
+        /** SeenOut */
+        SeenOut: {
+            /** Changed */
+            changed: number;
+            /** Gone */
+            gone: number;
+            /** New */
+            new: number;
+        };
+        /**
+         * ShownFramingOut
+         * @description One of the photo's framings: its own shape, and whether this recipe follows it.
+         */
+        ShownFramingOut: {
+            framing: components["schemas"]["FramingOut"];
+            /** Ratio */
+            ratio: number;
+            /** Shape */
+            shape: string;
+            /** Used */
+            used: boolean;
+        };
+        /** SizeOut */
+        SizeOut: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+        };
+        /** SpotOut */
+        SpotOut: {
+            /** Photo */
+            photo: number;
+            /** Recipe */
+            recipe: number;
+        };
+        /** StarterOut */
+        StarterOut: {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            drawing: components["schemas"]["DrawingOut"];
+            /** File Line */
+            file_line: string;
+            /** Note */
+            note: string;
+            /** Sentence */
+            sentence: components["schemas"]["PhraseOut"][];
+            /** Size Line */
+            size_line: string;
+            /** Title */
+            title: string;
+        };
+        /** TrayChangeIn */
+        TrayChangeIn: {
+            /** Archived */
+            archived?: boolean | null;
+            /** Name */
+            name?: string | null;
+        };
         /** TrayIn */
         TrayIn: {
             /**
@@ -837,9 +1498,13 @@ export interface components {
             made: string;
             /** Number */
             number: number;
+            /** Sentence */
+            sentence: string;
         };
         /** WarningOut */
         WarningOut: {
+            /** Code */
+            code: string;
             /** Label */
             label: string;
             /** Text */
@@ -902,7 +1567,7 @@ export interface operations {
         parameters: {
             query?: {
                 edge?: number;
-                d?: string;
+                k?: string;
             };
             header?: never;
             path: {
@@ -927,6 +1592,8 @@ export interface operations {
             query: {
                 recipe: string;
                 edge?: number;
+                of?: number;
+                framing?: string;
             };
             header?: never;
             path: {
@@ -948,6 +1615,7 @@ export interface operations {
     server_trays_pictures_photo_picture: {
         parameters: {
             query?: {
+                edge?: number;
                 d?: string;
             };
             header?: never;
@@ -1007,6 +1675,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+        };
+    };
+    server_recipes_api_order_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+        };
+    };
+    server_recipes_api_list_starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterOut"][];
                 };
             };
         };
@@ -1350,9 +2062,119 @@ export interface operations {
             };
         };
     };
-    server_trays_api_get_board: {
+    server_trays_api_change_tray: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrayChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrayOut"];
+                };
+            };
+        };
+    };
+    server_trays_bench_choose_anchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsOut"];
+                };
+            };
+        };
+    };
+    server_trays_bench_get_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    server_trays_bench_try_framing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FramingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumbersOut"];
+                };
+            };
+        };
+    };
+    server_trays_boards_get_board: {
+        parameters: {
+            query?: {
+                sort?: string;
+                name?: string;
+                shape?: string;
+                format?: string;
+                state?: string;
+            };
             header?: never;
             path: {
                 number: number;
@@ -1368,6 +2190,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+        };
+    };
+    server_trays_bench_carry_framing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsOut"];
                 };
             };
         };
@@ -1398,7 +2246,33 @@ export interface operations {
             };
         };
     };
-    server_trays_api_include_cells: {
+    server_trays_bench_keep_framings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsOut"];
+                };
+            };
+        };
+    };
+    server_trays_boards_include_cells: {
         parameters: {
             query?: never;
             header?: never;
@@ -1410,6 +2284,98 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["IncludeIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_trays_api_look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenOut"];
+                };
+            };
+        };
+    };
+    server_trays_boards_get_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameOut"][];
+                };
+            };
+        };
+    };
+    server_trays_boards_get_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewOut"];
+                };
+            };
+        };
+    };
+    server_trays_api_put_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
             };
         };
         responses: {
@@ -1443,6 +2409,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_trays_boards_get_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowOut"][];
+                };
+            };
+        };
+    };
+    server_trays_api_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotosIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesIn"];
+                };
             };
         };
     };

@@ -5,13 +5,14 @@
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { count } from '../words/numbers';
-  import { BoardState, key, type Filter, type Item } from './board.svelte';
-  import CellView from './CellView.svelte';
+  import Menu from '../shell/Menu.svelte';
+  import { BoardState, type Item } from './board.svelte';
+  import BoardBar from './BoardBar.svelte';
   import ColumnHead from './ColumnHead.svelte';
   import Foot from './Foot.svelte';
-  import LightRecipes from './LightRecipes.svelte';
   import Look from './Look.svelte';
-  import PhotoFacts from './PhotoFacts.svelte';
+  import RowView from './RowView.svelte';
+  import { view } from './view.svelte';
 
   let { tray }: { tray: Tray } = $props();
 
@@ -25,14 +26,9 @@
   let looking = $state(false);
   let failed = $state('');
 
-  const filters: { filter: Filter; name: string }[] = [
-    { filter: 'all', name: 'All' },
-    { filter: 'unreadable', name: 'Cannot be read' },
-    { filter: 'outdated', name: 'Out of date' },
-    { filter: 'failed', name: 'Failed' },
-  ];
   const columns = $derived(`236px repeat(${board.recipes.length}, minmax(158px, 1fr))`);
   const width = $derived(236 + board.recipes.length * 164);
+  const shelves = $derived(board.recipes.some((recipe) => recipe.shelf));
 
   $effect(() => {
     board.load().catch((error: Error) => (failed = error.message));
@@ -46,7 +42,7 @@
   // The heads end where the cells do, whatever room the list's scroll bar takes.
   $effect(() => {
     const scroller = grid?.querySelector('.rows > div');
-    if (!scroller || board.rows.length === 0) return;
+    if (!scroller || board.photos.length === 0) return;
     const observer = new ResizeObserver(() => (inner = scroller.clientWidth));
     observer.observe(scroller);
     return () => observer.disconnect();
@@ -57,38 +53,55 @@
   async function make(again = false): Promise<void> {
     await trying(async () => {
       const run = await board.make(again);
-      say(`Making ${count(run.counts.total, 'rendition')}`);
+      const asking = run.counts.asking ? `; ${run.counts.asking} more wait for an eye` : '';
+      say(`Making ${count(run.counts.total - run.counts.asking, 'rendition')}${asking}`);
     });
   }
 
   function show(): void {
-    const row = board.rows[board.focus.row];
-    const index = board.items.findIndex((item) => item.kind === 'row' && item.row === row);
+    const index = board.items.findIndex((item) => item.kind === 'row' && item.index === board.focus.row);
     if (index >= 0) list?.scrollToIndex(index, { align: 'nearest' });
-    const cell = board.at(board.focus);
-    if (cell) {
-      // The row may only now come into being.
-      setTimeout(() => {
-        const found = grid?.querySelector<HTMLElement>(`[data-cell="${key(cell[0].id, cell[1].recipe)}"]`);
-        found?.focus({ preventScroll: true });
-        found?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-      }, 30);
-    }
+    const name = board.keyAt(board.focus);
+    // The row may only now come into being.
+    setTimeout(() => {
+      const found = grid?.querySelector<HTMLElement>(`[data-cell="${name}"]`);
+      found?.focus({ preventScroll: true });
+      found?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    }, 30);
+  }
+
+  /** To the bench where there is something to frame, or else a closer look. */
+  function open(): void {
+    const found = board.at(board.focus);
+    const recipe = board.recipes[board.focus.column];
+    if (!found || !recipe) return;
+    if (['keep', 'stretch'].includes(recipe.drawing.way)) looking = true;
+    else router.go(`/trays/${tray.id}/bench/${found[0].id}/${recipe.id}`);
+  }
+
+  function throughTheList(): void {
+    const [first] = board.overview?.eye ?? [];
+    if (first) router.go(`/trays/${tray.id}/bench/${first.photo}/${first.recipe}`);
   }
 
   function pressed(event: KeyboardEvent): void {
     if ((event.target as Element).closest('input, textarea, select, .bx--modal, dialog') || looking) return;
     const command = event.ctrlKey || event.metaKey;
+    const onButton = (event.target as Element).closest('button, a') !== null;
     if (command && event.key.toLowerCase() === 'a') board.all();
     else if (command || event.altKey) return;
     else if (event.key === ' ') {
-      if ((event.target as Element).closest('button, a')) return;
+      if (onButton) return;
       void trying(() => board.toggleIncluded());
     } else if (event.key === 'Enter') {
-      if ((event.target as Element).closest('button, a')) return;
-      looking = board.at(board.focus) !== undefined;
-    } else if (event.key === 'Escape') board.clear();
+      if (onButton) return;
+      open();
+    } else if (event.key === 'i') looking = board.at(board.focus) !== undefined;
+    else if (event.key === 'l') throughTheList();
+    else if (event.key === 'Escape') board.clear();
     else if (event.key === 'm') void make();
+    else if (event.key === '/') grid?.parentElement?.querySelector<HTMLElement>('input[type=search]')?.focus();
+    else if (event.key === '-' || event.key === '+') view.set({ height: view.height + (event.key === '+' ? 24 : -24) });
     else if (event.key === 'e') {
       const recipe = board.recipes[board.focus.column];
       if (recipe) router.go(`/recipes/${recipe.id}`);
@@ -101,25 +114,22 @@
 
   function openAt(row: number, column: number): void {
     board.focus = { row, column };
-    looking = true;
+    open();
   }
+
+  const rules = [
+    ['everything', () => board.all()],
+    ['what needs an eye', () => board.chooseBy('state', 'eye')],
+    ['landscape photos', () => board.chooseBy('shape', 'landscape')],
+    ['portrait photos', () => board.chooseBy('shape', 'portrait')],
+    ['square photos', () => board.chooseBy('shape', 'square')],
+    ['panoramas', () => board.chooseBy('shape', 'panorama')],
+    ['photos with something out of date', () => board.chooseBy('state', 'outdated')],
+  ] as const;
 </script>
 
 <svelte:window onkeydown={pressed} />
-<div class="bar">
-  <div class="filters" role="group" aria-label="Show">
-    {#each filters as { filter, name } (filter)}
-      {#if filter === 'all' || board.number(filter) > 0 || board.filter === filter}
-        <button class="pill" class:chosen={board.filter === filter} aria-pressed={board.filter === filter} onclick={() => (board.filter = filter)}>
-          {name} {board.number(filter)}
-        </button>
-      {/if}
-    {/each}
-    {#if board.reading}<span class="dim" role="status">reading {count(board.reading, 'photo')}…</span>{/if}
-  </div>
-  <span class="dim by">by folder, then name</span>
-  <LightRecipes {board} />
-</div>
+<BoardBar {board} />
 
 {#if failed}
   <p class="empty">{failed}</p>
@@ -129,25 +139,34 @@
   <div class="grid" role="grid" aria-label="Photos by recipes" aria-multiselectable="true" bind:this={grid} style:--columns={board.recipes.length ? columns : '236px 1fr'} style:--width="{width}px">
     <div class="heads" role="row">
       <div class="slide" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
-        <button class="corner" style:transform="translateX({left}px)" onclick={() => board.all()} title="Choose all">
-          <span class="strong">{count(board.rows.length, 'photo')}</span>
-          <span class="dim">each row a photo, everywhere</span>
-        </button>
+        <div class="corner" style:transform="translateX({left}px)">
+          <button class="strong" onclick={() => board.all()} title="Choose all">{count(board.photos.length, 'photo')}</button>
+          <Menu label="Choose…" kind="dim" up={false} wide={230}>
+            {#snippet children(close)}
+              {#each rules as [name, choose] (name)}
+                <button class="item" onclick={() => { close(); void trying(async () => { await choose(); }); }}>{name}</button>
+              {/each}
+            {/snippet}
+          </Menu>
+        </div>
         {#each board.recipes as recipe, column (recipe.id)}
-          <ColumnHead {recipe} number={column + 1} onpress={(event) => board.clickColumn(column, how(event))} />
+          <div class="headed">
+            {#if shelves}<p class="shelf dim">{recipe.shelf !== board.recipes[column - 1]?.shelf ? recipe.shelf : ''}</p>{/if}
+            <ColumnHead {recipe} number={column + 1} onpress={(event) => board.clickColumn(column, how(event))} onmove={(from, to) => void trying(() => board.moveColumn(from, to))} />
+          </div>
         {:else}
           <p class="none">No recipe stands on this board yet. <a class="plain" href="/recipes">Make one</a>, or light one at the right.</p>
         {/each}
       </div>
     </div>
-    {#if board.rows.length === 0}
+    {#if board.photos.length === 0}
       <div class="empty">
-        {#if board.filter === 'all'}
+        {#if board.filtered}
+          <p>No photo is like that now.</p>
+          <button class="plain" onclick={() => void trying(() => board.show({ name: '', shape: '', format: '', state: '' }))}>Show all</button>
+        {:else}
           <p class="title">This tray is empty</p>
           <p>Drop photos or folders on this window, or make a tray from a folder.</p>
-        {:else}
-          <p>No photo is like that now.</p>
-          <button class="plain" onclick={() => (board.filter = 'all')}>Show all</button>
         {/if}
       </div>
     {:else}
@@ -160,6 +179,7 @@
           bind:this={list}
           data={board.items}
           getKey={(item: Item) => item.key}
+          itemSize={view.height}
           itemProps={() => ({ style: { 'min-width': `${width + 16}px` } })}
           style="height: 100%; overflow: auto"
         >
@@ -167,28 +187,7 @@
             {#if item.kind === 'folder'}
               <div class="folder" role="presentation"><span class="strong">{item.name || 'no folder'}</span> <span class="dim">{count(item.photos, 'photo')}</span></div>
             {:else}
-              <div class="row" role="row">
-                <div class="stick"><PhotoFacts photo={item.row.photo} onpress={(event) => board.clickRow(item.index, how(event))} /></div>
-                {#if item.row.photo.state === 'unreadable'}
-                  <div class="reason" role="gridcell"><span class="strong">{item.row.photo.name} cannot be read.</span> {item.row.photo.reason}</div>
-                {:else}
-                  {#each board.recipes as recipe, column (recipe.id)}
-                    {@const cell = item.row.cells.find((each) => each.recipe === recipe.id)}
-                    {#if cell}
-                      <CellView
-                        photo={item.row.photo}
-                        {cell}
-                        focused={board.focus.row === item.index && board.focus.column === column}
-                        selected={board.selected.has(key(item.row.photo.id, recipe.id))}
-                        onpress={(event) => board.click({ row: item.index, column }, how(event))}
-                        onopen={() => openAt(item.index, column)}
-                      />
-                    {:else}
-                      <div class="waiting" role="gridcell"></div>
-                    {/if}
-                  {/each}
-                {/if}
-              </div>
+              <RowView {board} photo={item.photo} index={item.index} onopen={openAt} />
             {/if}
           {/snippet}
         </VList>
@@ -196,30 +195,20 @@
     {/if}
   </div>
 {/if}
-<Foot {board} onmake={(again) => void make(again)} />
+<Foot {board} onmake={(again) => void make(again)} oneye={throughTheList} />
 <Look bind:open={looking} {board} />
 
 <style>
-  .bar { display: flex; align-items: center; gap: 16px; height: 38px; padding: 0 16px; flex: none; }
-  .filters { display: flex; gap: 4px; align-items: center; }
-  .pill { padding: 3px 10px; color: var(--dim); }
-  .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
-  .by { margin-left: auto; }
   .grid { flex: 1; min-height: 0; display: flex; flex-direction: column; }
-  .heads { margin-left: 16px; padding-right: 16px; overflow: hidden; flex: none; }
-  .slide, .row { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); }
-  .corner { position: relative; z-index: 2; background: var(--room); display: grid; align-content: center; font-size: 13px; line-height: 18px; }
-  .corner .dim { font-size: 12px; }
+  .heads { margin-left: 16px; padding-right: 16px; flex: none; clip-path: inset(-4px 0 -400px 0); }
+  .slide { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); align-items: end; }
+  .corner { position: relative; z-index: 3; background: var(--room); display: flex; gap: 12px; align-items: center; align-self: stretch; font-size: 13px; }
+  .corner > button { height: 100%; }
+  .headed { min-width: 0; }
+  .shelf { font-size: 11px; line-height: 16px; height: 16px; white-space: nowrap; }
   .none { align-self: center; font-size: 13px; }
   .rows { flex: 1; min-height: 0; padding: 6px 0 0 16px; }
   .folder { padding: 8px 0 6px; font-size: 12px; position: sticky; left: 0; width: 400px; }
-  .row { height: 134px; padding: 0 16px var(--gap) 0; }
-  .stick { position: sticky; left: 0; z-index: 2; background: var(--room); min-width: 0; }
-  .waiting { background: #d5d5d3; border-radius: var(--radius); }
-  .reason {
-    grid-column: 2 / -1; align-self: center; background: var(--bench); border-left: 3px solid var(--bad); border-radius: 0 var(--radius) var(--radius) 0;
-    padding: 12px 16px; font-size: 13px; max-width: 760px;
-  }
   .empty { margin: auto; display: grid; gap: 10px; justify-items: center; font-size: 13px; flex: 1; align-content: center; }
   .title { font-size: 20px; font-weight: 600; }
 </style>

@@ -9,22 +9,32 @@
     cell: Cell;
     focused: boolean;
     selected: boolean;
+    height?: number;
     onpress: (event: MouseEvent) => void;
     onopen: () => void;
+    ondown?: (event: MouseEvent) => void;
+    onenter?: (event: MouseEvent) => void;
   }
-  let { photo, cell, focused, selected, onpress, onopen }: Props = $props();
+  let { photo, cell, focused, selected, height = 134, onpress, onopen, ondown, onenter }: Props = $props();
 
-  const BOX = { width: 138, height: 76 };
-  const scale = $derived(Math.min(BOX.width / cell.width, BOX.height / cell.height));
-  const shown = $derived({ width: Math.max(2, cell.width * scale), height: Math.max(2, cell.height * scale) });
+  const WIDTH = 138;
+  const box = $derived({ width: WIDTH, height: Math.max(24, height - (height < 110 ? 42 : 58)) });
+  const canvas = $derived(cell.canvas);
+  const scale = $derived(Math.min(box.width / canvas.width, box.height / canvas.height));
+  const shown = $derived({ width: Math.max(2, canvas.width * scale), height: Math.max(2, canvas.height * scale) });
+  const edge = $derived(height > 180 ? 440 : 280);
   const [head, tail] = $derived(halves(cell.name));
-  const warning = $derived(cell.warnings[0]);
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
+  const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early'];
+  const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
+  const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
+  const eye = $derived(cell.state === 'eye');
 </script>
 
 <div
   class="cell"
   class:selected
+  class:eye
   class:out={cell.state === 'excluded'}
   class:failed={cell.state === 'failed'}
   class:focused
@@ -33,32 +43,43 @@
   tabindex={focused ? 0 : -1}
   data-cell="{photo.id}:{cell.recipe}"
   data-state={cell.state}
-  onmousedown={(event) => event.shiftKey && event.preventDefault()}
+  onmousedown={(event) => {
+    if (event.shiftKey) event.preventDefault();
+    ondown?.(event);
+  }}
+  onmouseenter={onenter}
   onclick={onpress}
   onkeydown={() => undefined}
   ondblclick={onopen}
 >
-  {#if cell.state === 'failed'}<span class="alert" title={cell.error}>failed</span>{/if}
+  {#if cell.state === 'failed'}<span class="alert bad" title={cell.error}>failed</span>
+  {:else if warning && !['done', 'making', 'waiting'].includes(cell.state)}<span class="alert" title={told}>{warning.label}</span>{/if}
   <div class="picture">
-    <img
-      class:checker={photo.alpha}
-      src={cellPicture(photo, cell.version, 280)}
-      alt=""
-      fetchpriority="low"
-      decoding="async"
-      width={Math.round(shown.width)}
-      height={Math.round(shown.height)}
-      style:width="{shown.width}px"
-      style:height="{shown.height}px"
-      draggable="false"
-    />
+    <div class="rendition" style:width="{shown.width}px" style:height="{shown.height}px">
+      <img
+        class:checker={photo.alpha}
+        src={cellPicture(photo, cell, edge)}
+        alt=""
+        fetchpriority="low"
+        decoding="async"
+        style:width="{shown.width}px"
+        style:height="{shown.height}px"
+        draggable="false"
+      />
+      {#if cell.columns * cell.rows > 1}
+        <svg viewBox="0 0 {cell.columns} {cell.rows}" preserveAspectRatio="none" aria-hidden="true">
+          {#each { length: cell.columns - 1 }, i (i)}<path d="M{i + 1} 0V{cell.rows}" />{/each}
+          {#each { length: cell.rows - 1 }, i (i)}<path d="M0 {i + 1}H{cell.columns}" />{/each}
+        </svg>
+      {/if}
+    </div>
   </div>
-  <div class="name" title={place}><span>{head}</span><span>{tail}</span></div>
+  {#if height >= 110}<div class="name" title={place}><span>{head}</span><span>{tail}</span></div>{/if}
   <div class="numbers">
     <StateMark state={cell.state} />
-    <span>{pixels(cell.width, cell.height)}</span>
-    <span class="weight" title={cell.warnings.map((each) => each.text).join('\n')}>
-      {cell.bytes ? bytes(cell.bytes) : cell.state === 'excluded' ? 'left out' : (warning?.label ?? '')}
+    <span class="size">{cell.parts > 1 ? `${cell.parts} × ` : ''}{pixels(cell.width, cell.height)}</span>
+    <span class="weight" title={told}>
+      {#if cell.state === 'excluded'}left out{:else if cell.about}<span class="about" title="about; nothing is made yet">≈</span>{bytes(cell.bytes)}{:else}{bytes(cell.bytes)}{/if}
     </span>
   </div>
 </div>
@@ -69,21 +90,30 @@
     display: flex; flex-direction: column; min-width: 0; cursor: default; user-select: none;
   }
   .cell:hover { background: #e2e2e0; }
+  .cell.eye { background: #e6dfcf; }
   .cell.selected { background: var(--accent-soft); }
   .cell.focused { outline: 1.5px solid var(--accent); outline-offset: -1.5px; }
   .cell:focus:not(.focused) { outline: none; }
   .cell.failed { background: var(--bad-soft); }
   .picture { flex: 1; display: grid; place-items: center; min-height: 0; }
+  .rendition { position: relative; }
   img { display: block; object-fit: fill; background-color: #c6c6c3; }
+  svg { position: absolute; inset: 0; width: 100%; height: 100%; overflow: visible; }
+  path { stroke: var(--bench); stroke-width: 3px; vector-effect: non-scaling-stroke; fill: none; }
+  .selected path { stroke: var(--accent-soft); }
+  .eye path { stroke: #e6dfcf; }
   .out .picture { opacity: 0.28; }
   .out .name, .out .numbers { color: #6b6b67; }
-  .name { display: flex; min-width: 0; margin-top: 5px; color: var(--dim); font-size: 11px; line-height: 14px; }
+  .name { display: flex; min-width: 0; margin-top: 5px; color: var(--dim); font-size: 11px; line-height: 14px; min-height: 14px; }
   .name span:first-child { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .name span:last-child { flex: none; white-space: pre; }
-  .numbers { display: flex; align-items: center; gap: 6px; line-height: 16px; white-space: nowrap; }
-  .weight { margin-left: auto; color: var(--dim); min-width: 0; overflow: hidden; text-overflow: ellipsis; }
+  .numbers { display: flex; align-items: center; gap: 5px; line-height: 16px; white-space: nowrap; font-size: 11.5px; }
+  .size { overflow: hidden; text-overflow: ellipsis; min-width: 0; }
+  .weight { margin-left: auto; color: var(--dim); flex: none; }
+  .about { margin-right: 1px; }
   .alert {
     position: absolute; top: 6px; left: 6px; font-size: 11px; line-height: 16px; padding: 0 6px; border-radius: 8px; z-index: 1;
-    background: var(--bad); color: #fff; font-weight: 600;
+    background: var(--eye-soft); color: var(--eye);
   }
+  .alert.bad { background: var(--bad); color: #fff; font-weight: 600; }
 </style>

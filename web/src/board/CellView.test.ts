@@ -9,12 +9,19 @@ const cell: Cell = {
   version: 12,
   width: 1600,
   height: 1067,
+  key: 'k1',
+  canvas: { width: 1600, height: 1067 },
+  columns: 1,
+  rows: 1,
+  parts: 1,
+  about: true,
+  framing: null,
+  renditions: [],
   name: '2031-10-15_04_hall-longcase-001.jpg',
   folder: 'museum-site',
   warnings: [],
   state: 'planned',
-  rendition: null,
-  bytes: null,
+  bytes: 96_000,
   error: '',
 };
 
@@ -29,7 +36,7 @@ describe('a cell', () => {
   it('shows the rendition in its true shape, its pixels, name and state', () => {
     const { element } = shown({});
     const image = element.querySelector('img');
-    expect(image?.getAttribute('src')).toBe('/api/pictures/cells/3/12?edge=280&d=abc');
+    expect(image?.getAttribute('src')).toBe('/api/pictures/cells/3/12?edge=280&k=k1');
     expect(Number.parseFloat(image?.style.width ?? '') / Number.parseFloat(image?.style.height ?? '')).toBeCloseTo(1600 / 1067, 2);
     expect(element).toHaveTextContent('1600 × 1067');
     expect(element.querySelector('.name')).toHaveTextContent('2031-10-15_04_hall-longcase-001.jpg');
@@ -37,11 +44,29 @@ describe('a cell', () => {
   });
 
   it('says its weight once it is made, and what to know before', () => {
-    expect(shown({ state: 'done', bytes: 127_400 }).element).toHaveTextContent(/127.kB/);
+    const done = shown({ state: 'done', bytes: 127_400, about: false }).element;
+    expect(done).toHaveTextContent(/127.kB/);
+    expect(done).not.toHaveTextContent('≈');
     cleanup();
-    const { element } = shown({ warnings: [{ label: 'not enlarged', text: 'The photo is only 640 × 427.' }] });
-    expect(element).toHaveTextContent('not enlarged');
-    expect(screen.getByTitle('The photo is only 640 × 427.')).toBeInTheDocument();
+    const { element } = shown({ warnings: [{ code: 'smaller', label: 'own size', text: 'The photo is only 640 × 427.' }] });
+    expect(element).toHaveTextContent('own size');
+    expect(element).toHaveTextContent(/≈96.kB/);
+    expect(screen.getAllByTitle('The photo is only 640 × 427.')[0]).toBeInTheDocument();
+  });
+
+  it('shows six panels as one picture that is cut five times', () => {
+    const { element } = shown({ columns: 6, rows: 1, parts: 6, width: 1080, height: 1080, canvas: { width: 6480, height: 1080 } });
+    expect(element.querySelectorAll('svg[preserveAspectRatio=none] path')).toHaveLength(5);
+    expect(element).toHaveTextContent('6 × 1080 × 1080');
+    const image = element.querySelector('img');
+    expect(Number.parseFloat(image?.style.width ?? '') / Number.parseFloat(image?.style.height ?? '')).toBeCloseTo(6, 1);
+  });
+
+  it('says that it needs an eye', () => {
+    const { element } = shown({ state: 'eye', warnings: [{ code: 'eye', label: 'place the crop', text: 'Open it.' }] });
+    expect(element).toHaveClass('eye');
+    expect(element).toHaveTextContent('place the crop');
+    expect(screen.getByRole('img', { name: 'needs an eye' })).toBeInTheDocument();
   });
 
   it('says that it failed and why', () => {

@@ -2,24 +2,66 @@
   import type { Recipe } from '../api/client';
   import SizeDrawing from './SizeDrawing.svelte';
 
-  let { recipe, number, onpress }: { recipe: Recipe; number: number; onpress: (event: MouseEvent) => void } = $props();
+  interface Props {
+    recipe: Recipe;
+    number: number;
+    onpress: (event: MouseEvent) => void;
+    /** Put a column (by its place, from 0) where this one is. */
+    onmove: (from: number, to: number) => void;
+  }
+  let { recipe, number, onpress, onmove }: Props = $props();
+
+  let over = $state(false);
+  const place = $derived(number - 1);
+
+  function pressed(event: KeyboardEvent): void {
+    const by = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
+    if (!event.altKey || !by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onmove(place, place + by);
+  }
+
+  function dropped(event: DragEvent): void {
+    over = false;
+    const from = event.dataTransfer?.getData('text/x-column');
+    if (!from) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onmove(Number(from), place);
+  }
 </script>
 
-<div class="head" role="columnheader">
-  <button class="choose" onclick={onpress} title="Choose the whole column">
-    <SizeDrawing {recipe} />
+<div
+  class="head"
+  class:over
+  role="columnheader"
+  tabindex="-1"
+  draggable="true"
+  ondragstart={(event) => event.dataTransfer?.setData('text/x-column', String(place))}
+  ondragover={(event) => {
+    if (!event.dataTransfer?.types.includes('text/x-column')) return;
+    event.preventDefault();
+    over = true;
+  }}
+  ondragleave={() => (over = false)}
+  ondrop={dropped}
+>
+  <button class="choose" onclick={onpress} onkeydown={pressed} title="Choose the whole column. Drag it, or press Alt and an arrow, to put it elsewhere.">
+    <SizeDrawing drawing={recipe.drawing} />
     <span class="words">
       <span class="title">{recipe.title}</span>
-      <span class="line">{recipe.size_line}</span>
+      <span class="line" title={recipe.size_line}>{recipe.size_line}</span>
       <span class="line">{recipe.file_line}</span>
     </span>
   </button>
   <a class="change" href="/recipes/{recipe.id}" aria-label="Change {recipe.title}">change</a>
-  <kbd>{number}</kbd>
+  {#if number < 10}<kbd>{number}</kbd>{/if}
 </div>
 
 <style>
   .head { position: relative; background: var(--bench); border-radius: var(--radius) var(--radius) 0 0; border-bottom: 2px solid var(--accent); height: 60px; min-width: 0; }
+  .head.over { box-shadow: -3px 0 0 var(--accent); }
   .choose { display: flex; gap: 7px; align-items: flex-start; width: 100%; height: 100%; padding: 7px 8px; min-width: 0; }
   .words { display: grid; min-width: 0; line-height: 15px; flex: 1; }
   .title { font-weight: 600; font-size: 13px; line-height: 17px; padding-right: 19px; }

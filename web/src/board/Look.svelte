@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Modal } from 'carbon-components-svelte';
+  import { api, taken } from '../api/client';
   import { bytes, pixels } from '../words/numbers';
   import { cellPicture, type BoardState } from './board.svelte';
   import StateMark from './StateMark.svelte';
@@ -9,6 +10,16 @@
 
   const found = $derived(open ? board.at(board.focus) : undefined);
   const recipe = $derived(found && board.recipes.find((each) => each.id === found[1].recipe));
+
+  let names = $state.raw<{ name: string; folder: string }[]>([]);
+  const asked = $derived(found ? `${found[0].id}/${found[1].recipe}/${found[1].key}` : '');
+  $effect(() => {
+    names = [];
+    const [photo, recipe] = asked.split('/').map(Number);
+    if (!photo || !recipe) return;
+    const path = { number: board.tray, photo, recipe };
+    void taken(api.GET('/api/trays/{number}/names/{photo}/{recipe}', { params: { path } })).then((all) => (names = all));
+  });
 
   function pressed(event: KeyboardEvent): void {
     if (!open || !['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) return;
@@ -23,23 +34,26 @@
     {@const [photo, cell] = found}
     <div class="look">
       <div class="picture" class:checker={photo.alpha}>
-        <img src={cell.state === 'done' ? `/api/renditions/${cell.rendition}/file` : cellPicture(photo, cell.version, 960)} alt="{cell.name} as {recipe.title} makes it" />
+        <img src={cell.state === 'done' && cell.parts === 1 ? `/api/renditions/${cell.renditions[0]}/file` : cellPicture(photo, cell, 960)} alt="{cell.name} as {recipe.title} makes it" />
       </div>
       <dl>
         <dt>state</dt>
-        <dd class="state"><StateMark state={cell.state} /> {cell.state === 'done' ? 'made' : cell.state}</dd>
+        <dd class="state"><StateMark state={cell.state} /> {cell.state === 'done' ? 'made' : cell.state === 'eye' ? 'needs an eye' : cell.state}</dd>
         <dt>pixels</dt>
-        <dd>{pixels(cell.width, cell.height)}<br /><span class="dim">from {pixels(photo.width, photo.height)}</span></dd>
+        <dd>{cell.parts > 1 ? `${cell.parts} × ` : ''}{pixels(cell.width, cell.height)}<br /><span class="dim">from {pixels(photo.width, photo.height)}</span></dd>
         <dt>file</dt>
-        <dd>{recipe.file_line}{#if cell.bytes}<br />{bytes(cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span>{/if}</dd>
+        <dd>{recipe.file_line}<br />{cell.about ? 'about ' : ''}{bytes(cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span></dd>
         <dt>goes to</dt>
-        <dd class="path">{cell.folder ? `${cell.folder}/` : ''}{cell.name}</dd>
+        <dd class="path">{#each names as each (each.name)}{each.folder ? `${each.folder}/` : ''}{each.name}<br />{/each}</dd>
         {#if cell.error}<dt>failed</dt><dd class="bad">{cell.error}</dd>{/if}
         {#each cell.warnings as warning (warning.text)}<dt>note</dt><dd>{warning.text}</dd>{/each}
         <dt></dt>
         <dd class="links">
           <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>
-          {#if cell.state === 'done'}<a class="plain" href="/api/renditions/{cell.rendition}/file?download=true" download>Download</a>{/if}
+          <a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}" onclick={() => (open = false)}>Place the frame</a>
+          {#each cell.renditions as rendition, i (rendition)}
+            <a class="plain" href="/api/renditions/{rendition}/file?download=true" download>Download{cell.parts > 1 ? ` ${i + 1}` : ''}</a>
+          {/each}
         </dd>
       </dl>
     </div>

@@ -3,7 +3,13 @@
   import { bytes, pixels } from '../words/numbers';
   import { photoPicture } from './board.svelte';
 
-  let { photo, onpress }: { photo: Photo; onpress: (event: MouseEvent) => void } = $props();
+  interface Props {
+    photo: Photo;
+    height?: number;
+    facts?: boolean;
+    onpress: (event: MouseEvent) => void;
+  }
+  let { photo, height = 134, facts = true, onpress }: Props = $props();
 
   const shape = $derived(photo.width === photo.height ? 'square' : photo.width > photo.height ? 'landscape' : 'portrait');
   const kind = $derived(
@@ -17,7 +23,7 @@
       .filter(Boolean)
       .join(' · '),
   );
-  const scale = $derived(Math.min(88 / Math.max(1, photo.width), 84 / Math.max(1, photo.height)));
+  const scale = $derived(Math.min(88 / Math.max(1, photo.width), Math.max(30, height - 34) / Math.max(1, photo.height)));
 </script>
 
 <!-- svelte-ignore a11y_click_events_have_key_events -->
@@ -26,14 +32,14 @@
     {#if photo.state === 'ready'}
       <img
         class:checker={photo.alpha}
-        src={photoPicture(photo)}
+        src={photoPicture(photo, 200)}
         alt=""
         style:width="{photo.width * scale}px"
         style:height="{photo.height * scale}px"
         draggable="false"
       />
     {:else}
-      <div class="none" class:bad={photo.state === 'unreadable'}>{photo.state === 'unreadable' ? '✕' : '…'}</div>
+      <div class="none" class:bad={photo.state !== 'waiting'}>{photo.state === 'waiting' ? '…' : '✕'}</div>
     {/if}
   </div>
   <div class="facts">
@@ -43,10 +49,14 @@
     {:else if photo.state === 'unreadable'}
       <p class="bad">cannot be read</p>
       <p>{photo.bytes ? bytes(photo.bytes) : '0 B'}</p>
-    {:else}
+    {:else if photo.state === 'gone'}
+      <p class="bad">is gone</p>
+    {:else if facts}
       <p>{pixels(photo.width, photo.height)} {shape}</p>
-      <p class="kind" title={kind}>{kind}</p>
-      <p>{bytes(photo.bytes)}{photo.orientation > 1 ? ' · turned upright' : ''}</p>
+      {#if height >= 110}
+        <p class="kind" title={kind}>{kind}</p>
+        <p>{bytes(photo.bytes)}{photo.orientation > 1 ? ' · turned upright' : ''}</p>
+      {/if}
     {/if}
   </div>
 </div>

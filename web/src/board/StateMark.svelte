@@ -4,6 +4,8 @@
 
   const words: Record<string, string> = {
     planned: 'planned',
+    eye: 'needs an eye',
+    asking: 'waits for an eye',
     excluded: 'left out',
     waiting: 'waiting',
     making: 'being made',
@@ -20,6 +22,9 @@
   <title>{words[state] ?? state}</title>
   {#if state === 'planned'}
     <circle cx="6" cy="6" r="4.2" fill="none" stroke="currentColor" stroke-width="1.6" />
+  {:else if state === 'eye' || state === 'asking'}
+    <path d="M.8 6S2.8 2.6 6 2.6 11.2 6 11.2 6 9.2 9.4 6 9.4.8 6 .8 6z" fill="none" stroke="currentColor" stroke-width="1.3" />
+    <circle cx="6" cy="6" r="1.7" fill="currentColor" />
   {:else if state === 'waiting'}
     <circle cx="6" cy="6" r="4.2" fill="none" stroke="currentColor" stroke-width="1.6" stroke-dasharray="2 1.6" />
   {:else if state === 'making'}
@@ -44,4 +49,5 @@
   svg { color: var(--dim); flex: none; }
   .done, .made, .making, .outdated, .kept { color: var(--accent); }
   .failed { color: var(--bad); }
+  .eye, .asking { color: var(--eye); }
 </style>

@@ -19,7 +19,7 @@
 </div>
 
 <style>
-  .choice { display: grid; grid-template-columns: 120px 1fr; gap: 6px 16px; align-items: center; font-size: 13px; }
+  .choice { display: grid; grid-template-columns: 84px 1fr; gap: 4px 12px; align-items: center; font-size: 13px; }
   .pills { display: flex; gap: 4px; flex-wrap: wrap; }
-  .pill { padding: 3px 11px; font-size: 12px; }
+  .pill { padding: 2px 10px; font-size: 12px; }
 </style>

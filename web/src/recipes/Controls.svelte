@@ -1,21 +1,22 @@
 <script lang="ts">
   import { TextInput } from 'carbon-components-svelte';
   import Choice from './Choice.svelte';
-  import { sizeBy, station, withStation, type StationName } from './draft';
+  import { station, withStation, type StationName } from './draft';
+  import FrameControls from './FrameControls.svelte';
   import type { LineState } from './line.svelte';
   import Quantity from './Quantity.svelte';
+  import SizeControls from './SizeControls.svelte';
 
   /** The controls of one station. */
   let { line, name }: { line: LineState; name: StationName } = $props();
 
   const here = $derived(station(line.content, name) ?? {});
-  const by = $derived(String(here['by'] ?? 'own'));
 
   function set(changes: Record<string, unknown>): void {
     line.change(withStation(line.content, name, { ...here, ...changes }));
   }
 
-  const FIELDS = ['stem', 'recipe', 'n:03', 'width', 'height', 'ratio', 'date:%Y-%m-%d', 'tray', 'folder'];
+  const FIELDS = ['stem', 'recipe', 'shelf', 'n:03', 'panel', 'width', 'height', 'ratio', 'date:%Y-%m-%d', 'tray', 'folder'];
   const target = $derived(name === 'name' ? 'pattern' : 'subfolder');
 
   function insert(field: string): void {
@@ -23,20 +24,10 @@
   }
 </script>
 
-{#if name === 'size'}
-  <Choice
-    label="Measure"
-    value={by}
-    options={[['long-edge', 'long edge'], ['short-edge', 'short edge'], ['width', 'width'], ['height', 'height'], ['box', 'inside a box'], ['own', 'its own size']]}
-    onchange={(value) => line.change(withStation(line.content, 'size', sizeBy(value, station(line.content, 'size'))))}
-  />
-  {#if by === 'box'}
-    <Quantity label="Width" unit="px" slider={false} min={1} max={65500} value={here['width']} problem={line.problems['size.width']} onchange={(width) => set({ width })} />
-    <Quantity label="Height" unit="px" slider={false} min={1} max={65500} value={here['height']} problem={line.problems['size.height']} onchange={(height) => set({ height })} />
-  {:else if by !== 'own'}
-    <Quantity label="Pixels" unit="px" slider={false} min={1} max={65500} value={here['pixels']} problem={line.problems['size.pixels']} onchange={(pixels) => set({ pixels })} />
-  {/if}
-  <p class="dim">A photo that is smaller is never enlarged.</p>
+{#if name === 'frame'}
+  <FrameControls {line} />
+{:else if name === 'size'}
+  <SizeControls {line} />
 {:else if name === 'sharpen'}
   <Quantity label="Strength" unit="%" min={0} max={200} value={here['strength'] ?? 0} problem={line.problems['sharpen.strength']} onchange={(strength) => line.change(withStation(line.content, 'sharpen', strength === 0 ? undefined : { strength }))} />
   <p class="dim">An unsharp mask, its radius by the size. 100 % suits most pictures; 0 % changes nothing.</p>
@@ -92,5 +83,5 @@
   .fields { display: flex; gap: 4px; flex-wrap: wrap; align-items: center; }
   .fields .pill { padding: 1px 8px; font-size: 11px; }
   .examples { display: grid; gap: 4px; overflow-wrap: anywhere; margin-top: 6px; }
-  p { font-size: 12px; }
+  p { font-size: 12px; line-height: 16px; }
 </style>

@@ -4,10 +4,14 @@
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { bytes, pixels } from '../words/numbers';
+  import Menu from '../shell/Menu.svelte';
+  import { studio } from '../shell/studio.svelte';
   import Controls from './Controls.svelte';
   import { STATIONS, station, upTo, withStation, type StationName } from './draft';
   import { draftPicture, LineState } from './line.svelte';
+  import StationPicture from './StationPicture.svelte';
   import Steady from './Steady.svelte';
+  import Versions from './Versions.svelte';
 
   let { id, tray }: { id: number; tray: Tray | undefined } = $props();
 
@@ -28,41 +32,74 @@
   const photo = $derived(line.photo);
   const double = $derived(line.open === 'sharpen');
   const wide = $derived.by(() => {
-    const plan = line.plan;
-    if (!plan) return { width: 0, height: 0 };
+    const canvas = line.plan?.canvas;
+    if (!canvas) return { width: 0, height: 0 };
     // Sharpening is judged pixel for pixel, as far as the working copy goes, and cut to the room there is.
-    if (double) {
-      const scale = Math.min(1, WORKING_EDGE / Math.max(plan.width, plan.height));
-      return { width: Math.round(plan.width * scale), height: Math.round(plan.height * scale) };
-    }
-    const scale = Math.min(room.width / plan.width, room.height / plan.height, 1);
-    return { width: Math.round(plan.width * scale), height: Math.round(plan.height * scale) };
+    const scale = Math.min(1, WORKING_EDGE / Math.max(canvas.width, canvas.height));
+    return { width: Math.round(canvas.width * scale), height: Math.round(canvas.height * scale) };
   });
   const small = $derived.by(() => {
-    const plan = line.plan;
-    if (!plan) return { width: 0, height: 0 };
-    const scale = Math.min(84 / plan.width, 96 / plan.height);
-    return { width: Math.round(plan.width * scale), height: Math.round(plan.height * scale) };
+    const canvas = line.plan?.canvas;
+    if (!canvas) return { width: 0, height: 0 };
+    const scale = Math.min(80 / canvas.width, 96 / canvas.height);
+    return { width: Math.max(2, Math.round(canvas.width * scale)), height: Math.max(2, Math.round(canvas.height * scale)) };
   });
-  const edge = $derived(
-    Math.min(WORKING_EDGE, Math.round(Math.max(wide.width, wide.height) * (double ? 1 : Math.min(devicePixelRatio, 2)))),
+  const edge = $derived(Math.min(WORKING_EDGE, Math.max(wide.width, wide.height)));
+  const seen = $derived(line.plan ? Math.round((100 * wide.width) / line.plan.canvas.width) : 100);
+  /** The samples that are shown: one, or a second beside it. */
+  const shown = $derived(
+    [line.sample, line.both ? line.beside : undefined].flatMap((number) => {
+      const found = line.samples.find((each) => each.id === number);
+      const plan = line.planOf(number);
+      return found && plan ? [{ photo: found, plan }] : [];
+    }),
   );
-  const seen = $derived(line.plan && double ? Math.round((100 * wide.width) / line.plan.width) : 100);
+  /** In the frame station the photo stands beside what is taken of it. */
+  const framed = $derived(line.open === 'frame');
+  const across = $derived((framed ? 2 : 1) * Math.max(1, shown.length));
+
+  const shelves = $derived([...new Set(studio.recipes.map((recipe) => recipe.shelf))].filter(Boolean));
+
+  function setText(name: 'shelf' | 'note', text: string): void {
+    const { [name]: _, ...rest } = line.content;
+    line.change(text ? { ...line.content, [name]: text } : rest);
+  }
+
+  /** A press takes a sample; with Shift, the one beside it. */
+  function pick(id: number, event: MouseEvent): void {
+    if (event.shiftKey || (line.both && line.sample === id)) {
+      line.both = true;
+      if (line.sample !== id) line.beside = id;
+    } else if (line.both && line.beside !== id) line.beside = id;
+    else line.sample = id;
+  }
 
   function has(name: StationName): boolean {
     return name !== 'name' && name !== 'place';
   }
 
   function picture(name: StationName, at: number): string {
-    return photo ? draftPicture(photo.id, upTo(line.good, name), at) : '';
+    return photo ? draftPicture(photo.id, upTo(line.good, name), at, line.id) : '';
   }
 
   function summary(name: StationName): [string, string] {
     const content = line.good;
     const here = station(content, name);
     switch (name) {
-      case 'size':
-        return [line.plan ? pixels(line.plan.width, line.plan.height) : '', here ? 'never enlarged' : 'its own size'];
+      case 'frame': {
+        const plan = line.plan;
+        if (!plan || !here) return ['as it is', 'keeps its shape'];
+        const way: Record<string, string> = { crop: 'cropped', pad: 'padded', stretch: 'stretched', bounds: 'within bounds', keep: 'in panels' };
+        const part = plan.asks ? 'waits for an eye' : plan.framing ? `framing “${plan.framing}”` : `${Math.round(100 * plan.shown)} % of the photo`;
+        return [way[String(here['way'])] ?? '', part];
+      }
+      case 'size': {
+        const plan = line.plan;
+        if (!plan) return ['', ''];
+        const several = plan.parts.length > 1 ? `${plan.parts.length} × ` : '';
+        const scale = plan.scale > 1.0001 ? `enlarged to ${Math.round(100 * plan.scale)} %` : `at ${Math.round(100 * plan.scale)} % of its pixels`;
+        return [several + pixels(plan.width, plan.height), scale];
+      }
       case 'sharpen':
         return here ? [`${String(here['strength'])} %`, 'for screen'] : ['as it is', 'not sharpened'];
       case 'color':
@@ -109,12 +146,30 @@
       <input value={String(line.content['title'] ?? '')} maxlength="80" aria-invalid={line.problems['title'] ? 'true' : undefined} oninput={(event) => line.change({ ...line.content, title: event.currentTarget.value })} />
     </label>
     {#if line.problems['title']}<span class="bad" role="alert">{line.problems['title']}</span>{/if}
-    <span class="note">used in {line.recipe.trays} {line.recipe.trays === 1 ? 'tray' : 'trays'} · version {line.recipe.version}</span>
+    <label class="shelf">
+      <span class="visually-hidden">Shelf</span>
+      <input list="shelves" placeholder="no shelf" value={String(line.content['shelf'] ?? '')} maxlength="60" oninput={(event) => setText('shelf', event.currentTarget.value)} />
+    </label>
+    <datalist id="shelves">{#each shelves as shelf (shelf)}<option value={shelf}></option>{/each}</datalist>
+    <span class="note">used in {line.recipe.trays} {line.recipe.trays === 1 ? 'tray' : 'trays'}</span>
+    <Menu label="Note and versions ({line.recipe.version})" wide={360} kind="dim" start>
+      {#snippet children(close)}
+        <textarea rows="3" placeholder="A note for those who use it" aria-label="Note" maxlength="500" value={String(line.content['note'] ?? '')} oninput={(event) => setText('note', event.currentTarget.value)}></textarea>
+        <Versions {line} {close} />
+      {/snippet}
+    </Menu>
     <div class="samples" role="group" aria-label="Sample photo">
-      <span class="dim">sample</span>
+      {#if line.samples.length > 1}<label class="dim both"><input type="checkbox" bind:checked={line.both} /> two beside</label>{/if}
+      <Menu label="sample" kind="dim" wide={250}>
+        {#snippet children(close)}
+          {#each line.photos as each (each.id)}
+            <button class="item" onclick={() => { close(); void trying(() => line.take(each.id)); }}>{each.name} <span class="dim">{pixels(each.width, each.height)}</span></button>
+          {/each}
+        {/snippet}
+      </Menu>
       {#each line.samples as each (each.id)}
-        <button aria-pressed={line.sample === each.id} class:on={line.sample === each.id} title={each.name} onclick={() => (line.sample = each.id)}>
-          <img src={photoPicture(each)} alt={each.name} height="32" />
+        <button aria-pressed={line.sample === each.id} class:on={line.sample === each.id || (line.both && line.beside === each.id)} title={each.name} onclick={(event) => pick(each.id, event)}>
+          <img src={photoPicture(each, 200)} alt={each.name} height="32" />
         </button>
       {/each}
     </div>
@@ -134,14 +189,22 @@
               {#if photo && line.plan}
                 {#if double}
                   <figure class="cut-out">
-                    <Steady src={draftPicture(photo.id, upTo(withStation(line.good, 'sharpen', undefined), 'sharpen'), edge)} alt="before sharpening" {...wide} />
+                    <Steady src={draftPicture(photo.id, upTo(withStation(line.good, 'sharpen', undefined), 'sharpen'), edge, line.id)} alt="before sharpening" {...wide} />
                     <figcaption>before</figcaption>
                   </figure>
+                  <figure class="cut-out">
+                    <Steady src={picture(each.name, edge)} alt="{photo.name} after {each.title}" {...wide} />
+                    <figcaption>after · {String(station(line.good, 'sharpen')?.['strength'] ?? 0)} %, seen at {seen} % of its size</figcaption>
+                  </figure>
+                {:else}
+                  {#each shown as sample (sample.photo.id)}
+                    {@const place = { width: (room.width - 10 * (across - 1)) / across, height: room.height }}
+                    {#if framed && sample.plan.shown < 0.9999}
+                      <StationPicture {...sample} {...place} source recipe={line.id} content={line.good} alt="{sample.photo.name}, and what is taken of it" caption="{Math.round(100 * sample.plan.shown)} % of the photo" />
+                    {/if}
+                    <StationPicture {...sample} {...place} recipe={line.id} content={upTo(line.good, each.name)} alt="{sample.photo.name} after {each.title}" caption={shown.length > 1 ? pixels(sample.plan.width, sample.plan.height) : ''} />
+                  {/each}
                 {/if}
-                <figure class:cut-out={double}>
-                  <Steady src={picture(each.name, edge)} alt="{photo.name} after {each.title}" {...wide} />
-                  {#if double}<figcaption>after · {String(station(line.good, 'sharpen')?.['strength'] ?? 0)} %, seen at {seen} % of its size</figcaption>{/if}
-                </figure>
               {:else}
                 <p class="dim">Add photos to a tray to see them here.</p>
               {/if}
@@ -162,7 +225,7 @@
   <footer class="foot">
     <div class="sums">
       {#if photo && line.plan}
-        <span>{pixels(photo.width, photo.height)} → <b>{pixels(line.plan.width, line.plan.height)}</b></span>
+        <span>{pixels(photo.width, photo.height)} → <b>{line.plan.parts.length > 1 ? `${line.plan.parts.length} × ` : ''}{pixels(line.plan.width, line.plan.height)}</b></span>
         <span class="dim">{bytes(photo.bytes)} {photo.format}, {photo.profile ?? 'no profile'}</span>
         {#if line.plan.warnings[0]}<span class="eye" title={line.plan.warnings[0]}>{line.plan.warnings[0]}</span>{/if}
       {/if}
@@ -179,29 +242,35 @@
 <style>
   .top { display: flex; align-items: center; gap: 14px; padding: 10px 16px 0; }
   .top a { text-decoration: none; }
-  .title input { font-size: 20px; font-weight: 600; border: 0; background: none; border-bottom: 1px dashed transparent; padding: 0; field-sizing: content; min-width: 80px; max-width: 380px; }
+  .title input { font-size: 20px; font-weight: 600; border: 0; background: none; border-bottom: 1px dashed transparent; padding: 0; field-sizing: content; min-width: 80px; max-width: 300px; }
   .title input:hover, .title input:focus { border-bottom-color: var(--dim); outline: none; }
   .note { background: var(--sheet); border-radius: 12px; padding: 3px 10px; white-space: nowrap; }
   .samples { margin-left: auto; display: flex; gap: 5px; align-items: center; }
   .samples button { line-height: 0; padding: 2px; border: 2px solid transparent; }
   .samples button.on { border-color: var(--accent); }
   .samples img { height: 32px; width: auto; max-width: 72px; object-fit: cover; }
-  .sentence { font-size: 17px; line-height: 26px; padding: 10px 16px 12px; max-width: 1180px; }
+  .shelf input { border: 0; background: none; border-bottom: 1px dashed transparent; padding: 0; width: 108px; color: var(--dim); }
+  .shelf input:hover, .shelf input:focus { border-bottom-color: var(--dim); outline: none; }
+  .shelf input::placeholder { color: var(--dim); }
+  textarea { font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
+  .both { display: flex; gap: 5px; align-items: center; margin-right: 6px; }
+  .both input { accent-color: var(--accent); }
+  .sentence { font-size: 16px; line-height: 25px; padding: 8px 16px 10px; max-width: 1500px; }
   .phrase { border-bottom: 1.5px dotted var(--accent); line-height: 22px; display: inline; }
   .phrase:hover, .phrase.open { color: var(--accent); border-bottom-style: solid; }
   .line { flex: 1; min-height: 0; display: flex; gap: var(--gap); padding: 0 16px 10px; }
-  .station { flex: 0 0 116px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
+  .station { flex: 0 0 100px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }
   .station.idle { background: none; box-shadow: inset 0 0 0 1px #a6a6a2; border-radius: var(--radius); }
   .station.wrong { box-shadow: inset 0 0 0 2px var(--bad); }
   h2 { font-weight: 600; font-size: 14px; }
   h2 .dim { font-weight: 400; font-size: 12px; margin-left: 6px; }
-  .pictures { flex: 1; min-height: 120px; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }
+  .pictures { flex: 1; min-height: 44%; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }
   figure { margin: 0; position: relative; line-height: 0; }
   figcaption { position: absolute; left: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .cut-out { flex: 1; min-width: 0; height: 100%; overflow: hidden; display: grid; place-items: center; }
   .cut-out :global(.holder) { max-width: none; }
-  .controls { display: grid; gap: 12px; align-content: start; min-height: 132px; overflow: auto; padding: 4px; margin: -4px; }
+  .controls { display: grid; gap: 10px; align-content: start; min-height: 100px; overflow: auto; padding: 4px; margin: -4px; }
   .closed { flex: 1; padding: 12px 10px; display: flex; flex-direction: column; gap: 2px; align-items: flex-start; min-width: 0; }
   .closed:hover { background: #e4e4e2; }
   .closed .name { font-weight: 600; font-size: 13px; }

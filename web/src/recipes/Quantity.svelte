@@ -29,8 +29,8 @@
 </div>
 
 <style>
-  .quantity { display: grid; grid-template-columns: 120px 116px; gap: 6px 16px; align-items: center; font-size: 13px; }
-  .quantity.slider { grid-template-columns: 120px minmax(120px, 260px) 86px; }
+  .quantity { display: grid; grid-template-columns: 84px 116px; gap: 4px 12px; align-items: center; font-size: 13px; }
+  .quantity.slider { grid-template-columns: 84px minmax(120px, 300px) 86px; }
   input[type='range'] { accent-color: var(--accent); width: 100%; }
   .typed { display: flex; gap: 6px; align-items: baseline; background: #f1f1ef; border: 1px solid #93938f; border-radius: 4px; padding: 4px 9px; }
   .typed:focus-within { outline: 2px solid var(--accent); outline-offset: 1px; }

@@ -5,11 +5,15 @@
   import { router } from '../shell/router.svelte';
   import { studio } from '../shell/studio.svelte';
   import { undo } from '../shell/undo.svelte';
-  import { BLANK, type Content } from './draft';
+  import type { Content } from './draft';
+  import { shelved } from './shelves';
+  import Starters from './Starters.svelte';
 
   let { tray }: { tray: Tray | undefined } = $props();
 
   const shown = $derived(studio.recipes.filter((recipe) => !recipe.archived));
+  const shelves = $derived(shelved(shown));
+  let starting = $state(false);
   const away = $derived(studio.recipes.filter((recipe) => recipe.archived));
 
   /** A new recipe goes onto the board that one comes from, so that it is seen at once. */
@@ -23,6 +27,23 @@
     }
     await studio.loadRecipes();
     router.go(`/recipes/${recipe.id}`);
+  }
+
+  /** One place up or down among its shelf's recipes. */
+  function move(recipe: Recipe, by: -1 | 1): void {
+    const [, fellows] = shelves.find(([shelf]) => shelf === recipe.shelf) ?? ['', []];
+    const other = fellows[fellows.indexOf(recipe) + by];
+    if (!other) return;
+    const before = studio.recipes.map((each) => each.id);
+    const order = before.map((id) => (id === recipe.id ? other.id : id === other.id ? recipe.id : id));
+    void trying(async () => {
+      await setOrder(order);
+      undo.push(`moved ${recipe.title}`, () => setOrder(before));
+    });
+  }
+
+  async function setOrder(recipes: number[]): Promise<void> {
+    studio.recipes = await taken(api.PUT('/api/recipes/order', { body: { recipes } }));
   }
 
   async function setArchived(recipe: Recipe, archived: boolean): Promise<void> {
@@ -42,29 +63,36 @@
 <div class="page">
   <div class="head">
     <h1>Recipes</h1>
-    <button class="press small" onclick={() => void trying(() => create(BLANK))}>New recipe</button>
+    <button class="press small" aria-expanded={starting} onclick={() => (starting = !starting)}>New recipe</button>
   </div>
+  {#if starting || shown.length === 0}<Starters oncreate={(content) => void trying(() => create(content))} />{/if}
+  {#each shelves as [shelf, recipes] (shelf)}
+  <h2>{shelf || 'On no shelf'}</h2>
   <div class="cards">
-    {#each shown as recipe (recipe.id)}
+    {#each recipes as recipe, place (recipe.id)}
       <article>
         <a class="open" href="/recipes/{recipe.id}">
-          <SizeDrawing {recipe} />
+          <SizeDrawing drawing={recipe.drawing} />
           <span>
             <span class="title">{recipe.title}</span>
             <span class="dim">{recipe.size_line} · {recipe.file_line}</span>
+            {#if recipe.note}<span class="note">{recipe.note}</span>{/if}
             <span class="sentence">{recipe.sentence.map((phrase) => phrase.text).join('')}</span>
           </span>
         </a>
         <div class="do">
           <span class="dim">version {recipe.version}</span>
+          {#if place > 0}<button class="plain" aria-label="Move {recipe.title} up" onclick={() => move(recipe, -1)}>↑</button>{/if}
+          {#if place < recipes.length - 1}<button class="plain" aria-label="Move {recipe.title} down" onclick={() => move(recipe, 1)}>↓</button>{/if}
           <button class="plain" onclick={() => void trying(() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) }))}>Duplicate</button>
           <button class="plain" onclick={() => archive(recipe, true)}>Put away</button>
         </div>
       </article>
-    {:else}
-      <p>No recipe yet. A recipe says once what an outlet wants; make one and see it on the board.</p>
     {/each}
   </div>
+  {:else}
+    <p>No recipe yet. A recipe says once what an outlet wants; make one and see it on the board.</p>
+  {/each}
   {#if away.length}
     <h2>Put away</h2>
     {#each away as recipe (recipe.id)}
@@ -77,7 +105,8 @@
   .page { padding: 16px; overflow: auto; }
   .head { display: flex; align-items: center; gap: 16px; margin-bottom: 12px; }
   h1 { font-size: 20px; font-weight: 600; }
-  h2 { font-weight: 600; margin: 20px 0 6px; }
+  h2 { font-weight: 600; margin: 18px 0 6px; }
+  .note { margin-top: 4px; line-height: 17px; }
   .cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(380px, 1fr)); gap: var(--gap); }
   article { background: var(--bench); border-radius: var(--radius); display: flex; flex-direction: column; }
   article:hover { background: var(--sheet); }

@@ -1,17 +1,30 @@
 import { describe, expect, it } from 'vitest';
-import { BLANK, byField, sizeBy, typedNumber, upTo, withStation } from './draft';
+import { BLANK, byField, framedBy, measuredBy, station, typedNumber, upTo, withStation } from './draft';
 
 describe('a recipe being changed', () => {
   it('keeps the number when the way of measuring changes', () => {
-    expect(sizeBy('width', { by: 'long-edge', pixels: 720 })).toEqual({ by: 'width', pixels: 720, enlarge: 'never' });
-    expect(sizeBy('box', { by: 'width', pixels: 720 })).toMatchObject({ width: 720, height: 720 });
-    expect(sizeBy('height', { by: 'box', width: 900, height: 600 })).toMatchObject({ pixels: 900 });
-    expect(sizeBy('own', { by: 'width', pixels: 720 })).toBeUndefined();
+    const by = (way: string, size: Record<string, unknown>) => station(measuredBy({ ...BLANK, size }, way), 'size');
+    expect(by('width', { by: 'long-edge', pixels: 720 })).toEqual({ by: 'width', pixels: 720, enlarge: 'never' });
+    expect(by('box', { by: 'width', pixels: 720 })).toMatchObject({ width: 720, height: 720 });
+    expect(by('height', { by: 'box', width: 900, height: 600 })).toMatchObject({ pixels: 900 });
+    expect(by('own', { by: 'width', pixels: 720, ppi: 300 })).toEqual({ by: 'own', enlarge: 'never', ppi: 300 });
+  });
+
+  it('lets frame and size agree when one of them changes', () => {
+    const exact = measuredBy(BLANK, 'exact');
+    expect(station(exact, 'frame')).toMatchObject({ way: 'crop' });
+    expect(station(exact, 'frame')?.['shape']).toBeUndefined();
+    const back = measuredBy(measuredBy(framedBy(BLANK, 'pad'), 'exact'), 'width');
+    expect(station(back, 'frame')).toMatchObject({ way: 'pad', shape: '1600:1600' });
+    expect(station(framedBy(exact, 'keep'), 'size')).toMatchObject({ by: 'box' });
+    expect(framedBy(framedBy(BLANK, 'crop'), 'keep')).not.toHaveProperty('frame');
+    expect(station(framedBy(BLANK, 'bounds'), 'frame')).toMatchObject({ narrowest: '4:5', widest: '1.91:1' });
   });
 
   it('keeps what was typed, right or wrong', () => {
     expect(typedNumber(' 1600 ')).toBe(1600);
     expect(typedNumber('-3')).toBe(-3);
+    expect(typedNumber('1.5')).toBe(1.5);
     expect(typedNumber('16oo')).toBe('16oo');
     expect(typedNumber('')).toBe('');
   });

@@ -2,10 +2,11 @@ import type { FieldProblem } from '../api/client';
 
 /** A recipe's JSON while it is being changed: values may be unfinished or wrong, and are kept as typed. */
 export type Content = Record<string, unknown>;
-export type StationName = 'size' | 'sharpen' | 'color' | 'file' | 'name' | 'place';
+export type StationName = 'frame' | 'size' | 'sharpen' | 'color' | 'file' | 'name' | 'place';
 
 export const STATIONS: { name: StationName; title: string; about: string }[] = [
-  { name: 'size', title: 'Size', about: 'each photo in its own shape' },
+  { name: 'frame', title: 'Frame', about: 'the shape, and what of the photo is in it' },
+  { name: 'size', title: 'Size', about: 'how many pixels' },
   { name: 'sharpen', title: 'Sharpen', about: 'after resizing, on luminance' },
   { name: 'color', title: 'Color', about: 'what browsers show rightly' },
   { name: 'file', title: 'File', about: 'format and weight' },
@@ -25,23 +26,89 @@ export function withStation(content: Content, name: StationName, value: Record<s
   return next;
 }
 
-/** The size station for another way of measuring, keeping the number that was there. */
-export function sizeBy(by: string, before: Record<string, unknown> | undefined): Record<string, unknown> | undefined {
-  if (by === 'own') return undefined;
-  const pixels = before?.['pixels'] ?? before?.['width'] ?? 1600;
-  if (by === 'box') return { by, width: before?.['width'] ?? pixels, height: before?.['height'] ?? pixels, enlarge: 'never' };
-  return { by, pixels, enlarge: 'never' };
+/** The values of the size station that belong to one way of measuring. */
+const VALUES: Record<string, readonly string[]> = {
+  'long-edge': ['pixels'],
+  'short-edge': ['pixels'],
+  width: ['pixels'],
+  height: ['pixels'],
+  box: ['width', 'height'],
+  exact: ['width', 'height'],
+  percent: ['percent'],
+  megapixels: ['megapixels'],
+  widths: ['widths'],
+  own: [],
+};
+
+export function valuesOf(by: string): readonly string[] {
+  return VALUES[by] ?? [];
+}
+
+/** The recipe measured in another way, keeping the numbers that were there; the frame follows where it must. */
+export function measuredBy(content: Content, by: string): Content {
+  const before = station(content, 'size') ?? {};
+  const edge = before['pixels'] ?? before['width'] ?? 1200;
+  const usual: Record<string, unknown> = {
+    pixels: edge,
+    width: edge,
+    height: before['height'] ?? edge,
+    percent: 50,
+    megapixels: 2,
+    widths: [480, 960, 1440, 1920],
+  };
+  const rest = Object.fromEntries(['light', 'ppi', 'minimum'].filter((name) => name in before).map((name) => [name, before[name]]));
+  const values = Object.fromEntries(valuesOf(by).map((name) => [name, before[name] ?? usual[name]]));
+  const size = { by, ...values, enlarge: before['enlarge'] ?? 'never', ...rest };
+  return agreeing(withStation(content, 'size', size), before);
+}
+
+/** The recipe with another way of framing; shape and anchor are kept where they mean something. */
+export function framedBy(content: Content, way: string): Content {
+  const before = station(content, 'frame') ?? {};
+  const kept = (names: string[]) => Object.fromEntries(names.filter((name) => name in before).map((name) => [name, before[name]]));
+  const common = kept(['fill', 'panels']);
+  if (way === 'keep') return agreeing(withStation(content, 'frame', 'panels' in common ? { way, ...common } : undefined));
+  if (way === 'bounds') {
+    const bounds = { narrowest: '4:5', widest: '1.91:1', outside: 'crop', anchor: 'interest', ...kept(['narrowest', 'widest', 'outside', 'anchor']) };
+    return agreeing(withStation(content, 'frame', { way, ...bounds, ...common }));
+  }
+  const shape = before['shape'] ?? '1:1';
+  const anchor = way === 'stretch' ? {} : { anchor: before['anchor'] ?? (way === 'crop' ? 'interest' : 'middle') };
+  return agreeing(withStation(content, 'frame', { way, shape, ...anchor, ...common }));
+}
+
+/** Exact pixels and a shape cannot both be given: the one that was changed last wins. */
+function agreeing(content: Content, sizeBefore?: Record<string, unknown>): Content {
+  const size = station(content, 'size');
+  const frame = station(content, 'frame');
+  const way = String(frame?.['way'] ?? 'keep');
+  const shaped = ['crop', 'pad', 'stretch'].includes(way);
+  if (size?.['by'] === 'exact') {
+    if (!shaped) return sizeBefore ? withStation(content, 'frame', { ...frame, way: 'crop', anchor: 'interest', shape: undefined }) : measuredBy(content, 'box');
+    const { shape: _, ...rest } = frame ?? {};
+    return withStation(content, 'frame', rest);
+  }
+  if (shaped && frame?.['shape'] === undefined) {
+    const shape = sizeBefore?.['width'] && sizeBefore['height'] ? `${String(sizeBefore['width'])}:${String(sizeBefore['height'])}` : '1:1';
+    return withStation(content, 'frame', { ...frame, shape });
+  }
+  return content;
 }
 
 /** What a person typed where a number belongs: the number, or the text as it stands. */
 export function typedNumber(text: string): number | string {
   const trimmed = text.trim();
-  return /^-?\d+$/.test(trimmed) ? Number(trimmed) : trimmed;
+  return /^-?\d+(\.\d+)?$/.test(trimmed) ? Number(trimmed) : trimmed;
 }
 
 /** The recipe up to a station, as a picture of good quality: what travels on from there. */
 export function upTo(content: Content, name: StationName): Content {
   const plain = { format: 'jpeg', quality: 92 };
+  if (name === 'frame') {
+    const exact = station(content, 'size')?.['by'] === 'exact';
+    const framed = exact ? content : withStation(content, 'size', undefined);
+    return { ...withStation(framed, 'sharpen', undefined), file: plain };
+  }
   if (name === 'size') return { ...withStation(content, 'sharpen', undefined), file: plain };
   if (name === 'sharpen' || name === 'color') return { ...content, file: plain };
   return content;

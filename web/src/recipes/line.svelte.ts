@@ -3,7 +3,8 @@ import { undo } from '../shell/undo.svelte';
 import { byField, type Content, STATIONS, type StationName } from './draft';
 
 const SAVE_AFTER = 500;
-const ASK_AFTER = 60;
+const ASK_AFTER = 30;
+const MOST = 200;
 
 /** One recipe on the line: what is typed, what the server says of it, and when it is kept. */
 export class LineState {
@@ -14,9 +15,15 @@ export class LineState {
   answer = $state.raw<Schemas['DraftOut']>();
   problems = $state.raw<Record<string, string>>({});
   recipe = $state.raw<Recipe>();
-  open = $state<StationName>('size');
+  open = $state<StationName>('frame');
   samples = $state.raw<Photo[]>([]);
   sample = $state<number>();
+  /** All photos of the tray that may be taken as a sample. */
+  photos = $state.raw<Photo[]>([]);
+  /** A second sample beside the first, and whether it is shown. */
+  beside = $state<number>();
+  both = $state(false);
+  versions = $state.raw<Schemas['VersionOut'][]>([]);
   saving = $state(false);
   photo = $derived(this.samples.find((each) => each.id === this.sample));
   plan = $derived(this.answer?.plans.find((each) => each.photo === this.sample));
@@ -34,9 +41,14 @@ export class LineState {
     this.recipe = await taken(api.GET('/api/recipes/{number}', { params: { path } }));
     this.content = this.good = this.kept = this.recipe.content;
     if (tray !== undefined) {
-      const board = await taken(api.GET('/api/trays/{number}/board', { params: { path: { number: tray } } }));
-      this.samples = samplesOf(board.rows.map((row) => row.photo));
+      const path = { number: tray };
+      const board = await taken(api.GET('/api/trays/{number}/board', { params: { path } }));
+      const rows = await taken(api.POST('/api/trays/{number}/rows', { params: { path }, body: { photos: board.photos.slice(0, MOST) } }));
+      this.photos = rows.map((row) => row.photo).filter((photo) => photo.state === 'ready');
+      this.samples = samplesOf(this.photos);
       this.sample = this.samples[0]?.id;
+      const other = this.samples.find((each) => each.height > each.width);
+      this.beside = other && other.id !== this.sample ? other.id : this.samples[1]?.id;
     }
     await this.ask();
   }
@@ -45,6 +57,24 @@ export class LineState {
     this.content = content;
     clearTimeout(this.askTimer);
     this.askTimer = setTimeout(() => void this.ask(), ASK_AFTER);
+  }
+
+  /** Take any photo of the tray as a sample. */
+  async take(photo: number): Promise<void> {
+    const found = this.photos.find((each) => each.id === photo);
+    if (!found) return;
+    if (!this.samples.includes(found)) this.samples = [found, ...this.samples.slice(0, 4)];
+    this.sample = photo;
+    await this.ask();
+  }
+
+  planOf(photo: number | undefined): Schemas['DraftPlanOut'] | undefined {
+    return this.answer?.plans.find((each) => each.photo === photo);
+  }
+
+  async loadVersions(): Promise<void> {
+    await this.leave();
+    this.versions = await taken(api.GET('/api/recipes/{number}/versions', { params: { path: { number: this.id } } }));
   }
 
   step(by: number): void {
@@ -91,7 +121,7 @@ export class LineState {
     const turn = ++this.asked;
     try {
       const photos = this.samples.map((each) => each.id);
-      const answer = await taken(api.POST('/api/drafts', { body: { content, photos } }));
+      const answer = await taken(api.POST('/api/drafts', { body: { content, photos, of: this.id } }));
       if (turn !== this.asked) return; // something newer was typed meanwhile
       this.answer = answer;
       this.problems = {};
@@ -117,6 +147,6 @@ export function samplesOf(photos: Photo[], most = 5): Photo[] {
   return [...first, ...ready.filter((photo) => !first.includes(photo))].slice(0, most);
 }
 
-export function draftPicture(photo: number, content: Content, edge: number): string {
-  return `/api/pictures/drafts/${photo}?edge=${edge}&recipe=${encodeURIComponent(JSON.stringify(content))}`;
+export function draftPicture(photo: number, content: Content, edge: number, of = 0): string {
+  return `/api/pictures/drafts/${photo}?edge=${edge}&of=${of}&recipe=${encodeURIComponent(JSON.stringify(content))}`;
 }

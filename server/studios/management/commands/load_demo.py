@@ -18,10 +18,11 @@ from tray_core import read_recipe_file
 STUDIO = "Quillmarsh Clock & Automata Museum"
 PHOTOS = "Museum photographs"
 TRAYS = (
-    ("Autumn rehang", ("autumn-rehang", "shop-stock")),
-    ("Shop stock", ("shop-stock",)),
-    ("Mixed sources", ("mixed", "bench-raw", "broken")),
+    ("Autumn rehang", ("autumn-rehang", "shop-stock"), ("Shop",)),
+    ("Shop stock", ("shop-stock",), ("Hall banner", "Tallboy", "Journal column")),
+    ("Mixed sources", ("mixed", "bench-raw", "broken"), ("Hall banner", "Shop")),
 )
+"""Name, folders, and the recipes that are not lit for it."""
 
 
 class Command(BaseCommand):
@@ -41,9 +42,10 @@ class Command(BaseCommand):
             core = read_recipe_file(path)
             if not studio.recipes.filter(title=core.title).exists():
                 recipe_flows.create(studio, user, core.to_json())
-        for name, folders in TRAYS:
+        for name, folders, unlit in TRAYS:
             if not studio.trays.filter(name=name).exists():
                 tray = flows.create_tray(studio, name)
+                flows.light(tray, studio.recipes.exclude(title__in=unlit).values_list("pk", flat=True))
                 for each in folders:
                     flows.add_folder(tray, root, each)
         self.stdout.write(f"{studio}: {studio.recipes.count()} recipes, {studio.trays.count()} trays")

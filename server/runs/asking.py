@@ -1,0 +1,41 @@
+"""Renditions of unfinished runs that wait for somebody to place the crop."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from server.jobs import defer_all
+from server.live.hub import hint
+from server.runs.models import Rendition
+from server.runs.tasks import make_photo
+from server.trays.models import Photo
+from tray_core import plan_renditions
+
+
+def take_in_answered(photos: Iterable[Photo]) -> None:
+    """Have made what is answered now; inside the transaction that keeps the answer.
+
+    Names stay as they were given at the run's start; what the answer changes is the geometry.
+    """
+    by_number = {photo.pk: photo for photo in photos}
+    rows = (
+        Rendition.objects.select_for_update(of=("self",))
+        .filter(photo_id__in=list(by_number), state=Rendition.State.ASKING, run__stop_asked=False)
+        .select_related("version", "run")
+    )
+    answered: dict[tuple[int, int], int] = {}
+    for row in rows:
+        photo = by_number[row.photo_id]
+        framings = [framing.core() for framing in photo.framings.all()]
+        plans = plan_renditions(photo.facts(), row.version.core(), row.n, None, framings=framings, number=row.recipe_id)
+        plan = next((each for each in plans if each.part == row.part), None)
+        if plan is None or plan.layout.asks:
+            continue
+        row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
+        row.state = Rendition.State.WAITING
+        row.save(update_fields=["layout", "width", "height", "state"])
+        answered[row.run_id, row.photo_id] = row.run.studio_id
+    if answered:
+        defer_all(make_photo, ({"run_id": run, "photo_id": photo} for run, photo in answered))
+    for run, studio in {(run, studio) for (run, _), studio in answered.items()}:
+        hint(studio, "run", run)

@@ -1,0 +1,280 @@
+"""The board over the API: its order, then windows of its rows, then its sums.
+
+A large board is never sent whole: the order is a list of numbers, rows come as they are looked at.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from django.db.models import F, FloatField, QuerySet, Value
+from django.db.models.functions import Cast, NullIf
+from django.http import HttpRequest, JsonResponse
+from django.utils import timezone
+from ninja import Query, Router, Schema, Status
+
+from server.recipes.api import RecipeOut, recipe_out
+from server.trays import flows
+from server.trays.board import Cell, Lit, board, lit
+from server.trays.finding import find_tray
+from server.trays.models import Photo, Tray
+from server.trays.overview import cell_bytes, learned_weights, overview
+from tray_core.fingerprint import fingerprint
+
+router = Router(tags=["board"])
+WINDOW = 200
+"""Most rows of one answer."""
+
+
+class PhotoOut(Schema):
+    id: int
+    name: str
+    folder: str
+    state: str
+    reason: str
+    format: str
+    width: int
+    height: int
+    orientation: int
+    depth: int
+    mode: str
+    alpha: bool
+    profile: str | None
+    bytes: int
+    taken: dt.datetime | None
+    digest: str
+
+
+class WarningOut(Schema):
+    code: str
+    label: str
+    text: str
+
+
+class SizeOut(Schema):
+    width: int
+    height: int
+
+
+class SpotOut(Schema):
+    photo: int
+    recipe: int
+
+
+class CellOut(Schema):
+    """width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
+
+    name, folder: of the same; empty in a large tray that was not yet planned whole.
+    """
+
+    recipe: int
+    version: int
+    key: str
+    width: int
+    height: int
+    name: str
+    folder: str
+    canvas: SizeOut
+    columns: int
+    rows: int
+    parts: int
+    warnings: list[WarningOut]
+    state: str
+    renditions: list[int]
+    bytes: int
+    about: bool
+    framing: str | None
+    error: str
+
+
+class RowOut(Schema):
+    photo: PhotoOut
+    cells: list[CellOut]
+
+
+class GroupOut(Schema):
+    folder: str
+    start: int
+    count: int
+
+
+class BoardOut(Schema):
+    """photos: the numbers of those shown, in order. total: of all in the tray. groups: folders in that order."""
+
+    id: int
+    name: str
+    recipes: list[RecipeOut]
+    photos: list[int]
+    total: int
+    groups: list[GroupOut]
+    formats: list[str]
+
+
+class BoardIn(Schema):
+    sort: str = "folder"
+    name: str = ""
+    shape: str = ""
+    format: str = ""
+    state: str = ""
+
+
+class RowsIn(Schema):
+    photos: list[int]
+
+
+class OverviewOut(Schema):
+    renditions: int
+    made: int
+    made_bytes: int
+    about: int
+    originals: int
+    to_make: int
+    open: int
+    eye: list[SpotOut]
+    states: dict[str, int]
+    same_names: int
+
+
+class NameOut(Schema):
+    name: str
+    folder: str
+
+
+class IncludeIn(Schema):
+    cells: list[tuple[int, int]]
+    included: bool
+
+
+_PHOTO = tuple(PhotoOut.model_fields)
+_SORTS: dict[str, tuple[Any, ...]] = {
+    "name": ("photo__name",),
+    "taken": (F("photo__taken").asc(nulls_last=True), "photo__name"),
+    "shape": (F("shape").desc(nulls_last=True), "photo__name"),
+    "size": (F("photo__bytes").desc(), "photo__name"),
+}
+_SHAPES: dict[str, dict[str, Any]] = {
+    "landscape": {"photo__width__gt": F("photo__height")},
+    "portrait": {"photo__width__lt": F("photo__height")},
+    "square": {"photo__width": F("photo__height")},
+    "panorama": {"photo__width__gte": 2 * F("photo__height")},
+}
+
+
+def _cell_out(cell: Cell, weights: dict[int, float]) -> dict[str, Any]:
+    """A CellOut as plain values: building models of thousands takes seconds."""
+    plan = cell.plans[-1]
+    layout = plan.layout
+    weight, about = cell_bytes(cell, weights)
+    found = {warning.code: warning for each in cell.plans for warning in each.warnings}
+    return {
+        "recipe": cell.recipe.pk,
+        "version": cell.recipe.current_id,
+        "key": fingerprint(cell.photo.digest, plan),
+        "width": plan.width,
+        "height": plan.height,
+        "name": plan.name,
+        "folder": plan.folder,
+        "canvas": {"width": layout.canvas[0], "height": layout.canvas[1]},
+        "columns": layout.columns,
+        "rows": layout.rows,
+        "parts": len(cell.plans),
+        "warnings": [{"code": each.code, "label": each.label, "text": each.text} for each in found.values()],
+        "state": cell.state,
+        "renditions": [each.pk for each in cell.renditions] if cell.state == "done" else [],
+        "bytes": weight,
+        "about": about,
+        "framing": layout.framing,
+        "error": next((each.error for each in cell.renditions if each.error), ""),
+    }
+
+
+def _shown(tray: Tray, recipes: Lit, how: BoardIn) -> QuerySet[Any]:
+    """The places of the photos that are to be shown, in order."""
+    places = tray.places.all()
+    if how.name:
+        places = places.filter(photo__name__icontains=how.name)
+    if how.shape in _SHAPES:
+        places = places.filter(photo__state=Photo.State.READY, **_SHAPES[how.shape])
+    if how.format:
+        places = places.filter(photo__format=how.format)
+    if how.state:
+        places = places.filter(photo_id__in=overview(tray, recipes).photos.get(how.state, []))
+    if how.sort == "shape":
+        height = NullIf(Cast(F("photo__height"), FloatField()), Value(0.0))
+        places = places.annotate(shape=Cast(F("photo__width"), FloatField()) / height)
+    if how.sort in _SORTS:
+        places = places.order_by(*_SORTS[how.sort], "position", "id")
+    return places
+
+
+def _groups(folders: list[str]) -> list[dict[str, Any]]:
+    groups: list[dict[str, Any]] = []
+    for i, folder in enumerate(folders):
+        if not groups or groups[-1]["folder"] != folder:
+            groups.append({"folder": folder, "start": i, "count": 0})
+        groups[-1]["count"] += 1
+    return groups
+
+
+@router.get("/{number}/board", response=BoardOut)
+def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonResponse:
+    """The board's heads and the order of its photos."""
+    tray = find_tray(request, number)
+    Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
+    recipes = lit(tray)
+    found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
+    formats = tray.places.exclude(photo__format="").values_list("photo__format", flat=True)
+    return JsonResponse(
+        {
+            "id": tray.pk,
+            "name": tray.name,
+            "recipes": [recipe_out(recipe).model_dump() for recipe, _ in recipes],
+            "photos": [photo for photo, _ in found],
+            "total": tray.places.count(),
+            "groups": _groups([folder for _, folder in found]) if how.sort == "folder" else [],
+            "formats": sorted(set(formats)),
+        }
+    )
+
+
+@router.post("/{number}/rows", response=list[RowOut])
+def get_rows(request: HttpRequest, number: int, body: RowsIn) -> JsonResponse:
+    """Rows of the board, by their photos. That this is a list of RowOut is held by a test, not checked each time."""
+    tray = find_tray(request, number)
+    recipes = lit(tray)
+    weights = learned_weights(recipes)
+    rows = [
+        {
+            "photo": {name: getattr(row.photo, name) for name in _PHOTO},
+            "cells": [_cell_out(cell, weights) for cell in row.cells],
+        }
+        for row in board(tray, recipes, body.photos[:WINDOW])
+    ]
+    return JsonResponse(rows, safe=False)
+
+
+@router.get("/{number}/overview", response=OverviewOut)
+def get_overview(request: HttpRequest, number: int) -> dict[str, Any]:
+    """The board's sums."""
+    tray = find_tray(request, number)
+    found = overview(tray, lit(tray))
+    states = {state: len(photos) for state, photos in found.photos.items()}
+    originals = sum(tray.places.values_list("photo__bytes", flat=True))
+    eye = [{"photo": photo, "recipe": recipe} for photo, recipe in found.eye]
+    return {**vars(found), "about": round(found.about), "eye": eye, "states": states, "originals": originals}
+
+
+@router.get("/{number}/names/{photo}/{recipe}", response=list[NameOut])
+def get_names(request: HttpRequest, number: int, photo: int, recipe: int) -> list[dict[str, str]]:
+    """Where the renditions of one cell go; names are unique over the whole tray, so all of it is planned."""
+    tray = find_tray(request, number)
+    cells = (cell for row in board(tray, lit(tray)) for cell in row.cells)
+    found = [cell.plans for cell in cells if (cell.photo.pk, cell.recipe.pk) == (photo, recipe)]
+    return [{"name": plan.name, "folder": plan.folder} for plans in found for plan in plans]
+
+
+@router.post("/{number}/include", response={204: None})
+def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status:
+    flows.include(find_tray(request, number), body.cells, body.included)
+    return Status(204, None)

@@ -1,0 +1,14 @@
+"""Looking things up below the visitor's studio."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+
+from server.trays.models import Tray
+from server.visitors import studio_of
+
+
+def find_tray(request: HttpRequest, number: int) -> Tray:
+    """A tray of the visitor's studio, or 404."""
+    return get_object_or_404(studio_of(request).trays, pk=number)

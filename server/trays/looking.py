@@ -1,0 +1,103 @@
+"""Looking again at the folders of a tray: what is new, changed or gone."""
+
+from __future__ import annotations
+
+import datetime as dt
+import os
+from dataclasses import dataclass
+
+from django.db import transaction
+from django.utils import timezone
+
+from server.jobs import defer_all
+from server.live.hub import hint
+from server.studios.models import Root
+from server.trays.models import Photo, Tray
+from server.trays.tasks import read_photo
+from tray_core import find_photos
+
+FRESH = dt.timedelta(minutes=15)
+"""Trays that somebody looked at in this time are looked at again by themselves."""
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """How many photos are new, changed, gone, or back again."""
+
+    new: int = 0
+    changed: int = 0
+    gone: int = 0
+
+
+def files_below(root: Root, relative: str) -> dict[str, tuple[int, float]] | None:
+    """(bytes, time of change) of the photos below a folder of a root, by path; None where it cannot be read."""
+    top = root.folder
+    folder = top / relative
+    found: dict[str, tuple[int, float]] = {}
+    for path, error in find_photos([folder]):
+        if error is not None:
+            if path == folder:
+                return None
+            continue
+        try:
+            resolved = path.resolve()
+            info = os.stat(resolved)
+        except OSError:
+            continue
+        if top in resolved.parents:  # not through a link that leads out of the root
+            found[str(path.relative_to(top))] = (info.st_size, info.st_mtime)
+    return found
+
+
+def look_again(tray: Tray) -> Seen:
+    """Compare the tray's folders with what is known of them; differences are read, and gone photos say so."""
+    from server.trays.flows import gather
+
+    new = 0
+    changed: list[int] = []
+    gone: list[int] = []
+    for folder in tray.folders.select_related("root"):
+        files = files_below(folder.root, folder.path)
+        lead = f"{folder.path}/" if folder.path else ""
+        known = {
+            photo.path: photo
+            for photo in Photo.objects.filter(places__tray=tray, root=folder.root, path__startswith=lead)
+        }
+        files = files or {}  # a folder that is gone takes its photos with it
+        fresh = [path for path in files if path not in known]
+        if fresh:
+            with transaction.atomic():
+                new += gather(tray, folder.root, fresh)
+        for path, photo in known.items():
+            if path not in files:
+                if photo.state != Photo.State.GONE:
+                    gone.append(photo.pk)
+            elif photo.state == Photo.State.GONE or (
+                photo.state != Photo.State.WAITING and _differs(photo, files[path])
+            ):
+                changed.append(photo.pk)
+    if changed or gone:
+        with transaction.atomic():
+            Photo.objects.filter(pk__in=gone).update(
+                state=Photo.State.GONE,
+                reason="Expected the file where it was, found nothing there. "
+                "Bring it back, or take the photo out of the tray.",
+                read=timezone.now(),
+            )
+            defer_all(read_photo, ({"photo_id": photo} for photo in changed))
+            hint(tray.studio_id, "tray", tray.pk)
+    return Seen(new, len(changed), len(gone))
+
+
+def _differs(photo: Photo, file: tuple[int, float]) -> bool:
+    if photo.modified is None:
+        # Read before its time was known, as unreadable files are: only another size says that it changed.
+        return file[0] != photo.bytes
+    return file[0] != photo.bytes or dt.datetime.fromtimestamp(file[1]).replace(tzinfo=dt.UTC) != photo.modified
+
+
+def look_at_fresh_trays() -> None:
+    """Look again at every tray that somebody has open."""
+    since = timezone.now() - FRESH
+    for tray in Tray.objects.filter(archived=False, seen__gte=since):
+        look_again(tray)

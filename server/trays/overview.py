@@ -1,0 +1,85 @@
+"""A whole tray in numbers: what there is to make, how heavy, what needs an eye."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from django.db.models import BigIntegerField, F, Sum
+from django.db.models.fields.json import KeyTextTransform
+from django.db.models.functions import Cast
+
+from server.runs.models import Rendition
+from server.trays.board import Cell, Lit, board
+from server.trays.models import Photo, Tray
+from tray_core.plan.weight import bytes_a_pixel
+
+TO_MAKE = ("planned", "outdated", "failed")
+
+
+@dataclass
+class Overview:
+    """renditions: included ones; a cell with panels counts for each. about: bytes of all that is included, made or
+    not. eye: (photo, recipe) of cells that wait for one. photos: those that have a cell of a state, or are
+    themselves in it.
+    """
+
+    renditions: int = 0
+    made: int = 0
+    made_bytes: int = 0
+    about: float = 0
+    to_make: int = 0
+    open: int = 0
+    eye: list[tuple[int, int]] = field(default_factory=list)
+    photos: dict[str, list[int]] = field(default_factory=dict)
+    same_names: int = 0
+
+
+def learned_weights(recipes: Lit) -> dict[int, float]:
+    """Bytes a pixel by recipe: learned from what was made by it, or the usual ones."""
+    area = F("width") * F("height")
+    weight = Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField())
+    made = (
+        Rendition.objects.filter(recipe_id__in=[recipe.pk for recipe, _ in recipes], state=Rendition.State.MADE)
+        .filter(version_id=F("recipe__current_id"))
+        .values("recipe_id")
+        .annotate(bytes=Sum(weight), pixels=Sum(area, output_field=BigIntegerField()))
+    )
+    learned = {row["recipe_id"]: row["bytes"] / row["pixels"] for row in made if row["pixels"]}
+    return {recipe.pk: learned.get(recipe.pk) or bytes_a_pixel(core) for recipe, core in recipes}
+
+
+def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
+    """(bytes, whether that is only a guess) of all renditions of a cell."""
+    if cell.state == "done":
+        return sum((rendition.receipt or {}).get("bytes", 0) for rendition in cell.renditions), False
+    area = sum(plan.width * plan.height for plan in cell.plans)
+    return round(area * weights[cell.recipe.pk]), True
+
+
+def overview(tray: Tray, recipes: Lit) -> Overview:
+    """Count the whole board."""
+    found = Overview()
+    weights = learned_weights(recipes)
+    for row in board(tray, recipes):
+        if row.photo.state != Photo.State.READY:
+            found.photos.setdefault(row.photo.state, []).append(row.photo.pk)
+        seen = set()
+        for cell in row.cells:
+            seen.add(cell.state)
+            if cell.state == "excluded":
+                continue
+            count = len(cell.plans)
+            found.renditions += count
+            weight, guess = cell_bytes(cell, weights)
+            found.about += weight
+            if not guess:
+                found.made_bytes += weight
+            found.made += count * (cell.state in ("done", "kept"))
+            found.to_make += count * (cell.state in TO_MAKE)
+            found.open += count * (cell.state in Rendition.OPEN)
+            found.same_names += any(w.code == "same-name" for plan in cell.plans for w in plan.warnings)
+            if cell.state == "eye":
+                found.eye.append((row.photo.pk, cell.recipe.pk))
+        for state in seen:
+            found.photos.setdefault(state, []).append(row.photo.pk)
+    return found

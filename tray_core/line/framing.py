@@ -1,0 +1,105 @@
+"""From a decoded photo to the part of it that a layout shows, at the rendition's pixels."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from tray_core.errors import LineError
+from tray_core.line.light import has_curves, to_encoded, to_linear
+from tray_core.line.picture import Picture, Pixels8
+from tray_core.line.resize import Box, Pyramid, resize
+from tray_core.plan.layout import Layout
+
+_LONGEST_WARP = 32_000
+"""OpenCV's geometric transforms count pixels in 16 bits."""
+
+
+class Source:
+    """One decoded photo with what several renditions share of it: its pyramid, and the same in linear light."""
+
+    def __init__(self, picture: Picture, whole: tuple[int, int]) -> None:
+        self._encoded = Pyramid(picture, whole)
+        self._linear: Pyramid | None = None
+
+    def pyramid(self, linear: bool) -> Pyramid:
+        """The pyramid in linear light where it is wanted and can be had."""
+        if not linear or not has_curves(self._encoded.top):
+            return self._encoded
+        if self._linear is None:
+            self._linear = Pyramid(to_linear(self._encoded.top), self._encoded.whole)
+        return self._linear
+
+
+def size_needed(layout: Layout) -> tuple[int, int]:
+    """(width, height) that the whole photo has at the scale of the rendition, rounded up."""
+    width, height = layout.upright_canvas
+    return (
+        math.ceil(layout.source[0] * width / layout.rect[2] - 1e-6),
+        math.ceil(layout.source[1] * height / layout.rect[3] - 1e-6),
+    )
+
+
+def shown_part(source: Source, layout: Layout, linear: bool = False) -> tuple[Picture, Pixels8 | None]:
+    """The photo's part of a rendition, resampled once to the pixels of `layout.inner`, not yet turned by quarters.
+
+    The second value is a mask for a rectangle that is turned by an angle: 0 where it reaches beyond the
+    photo, 255 inside, height x width.
+    """
+    pyramid = source.pyramid(linear)
+    level = pyramid.covering(*size_needed(layout))
+    in_linear = pyramid is not source.pyramid(False)
+    mask: Pixels8 | None = None
+    if layout.angle:
+        made, mask = _turned(pyramid, level, layout)
+    else:
+        _, _, width, height = layout.inner
+        left, top, right, bottom = layout.box
+        start = pyramid.place(level, left / layout.source[0], top / layout.source[1])
+        stop = pyramid.place(level, right / layout.source[0], bottom / layout.source[1])
+        made = resize(level, width, height, _snapped((*start, *stop), level.size))
+    return (to_encoded(made) if in_linear else made), mask
+
+
+def _snapped(box: Box, size: tuple[int, int]) -> Box:
+    """Whole pixels are whole pixels, whatever floating point makes of them; nothing lies beyond the level."""
+    near = [round(edge) if abs(edge - round(edge)) < 1e-6 * max(size) else edge for edge in box]
+    return max(0, near[0]), max(0, near[1]), min(size[0], near[2]), min(size[1], near[3])
+
+
+def _turned(pyramid: Pyramid, level: Picture, layout: Layout) -> tuple[Picture, Pixels8]:
+    """Turn by an angle at the level's own scale, where little is lost, then resample to the rendition."""
+    width, height = layout.upright_canvas
+    left, top, wide, high = layout.rect
+    origin, end = pyramid.place(level, 0, 0), pyramid.place(level, 1, 1)
+    across, down = ((end[i] - origin[i]) / layout.source[i] for i in (0, 1))
+    # The grid has the level's scale, and no less than the rendition's pixels.
+    grid = (max(width, math.ceil(wide * across)), max(height, math.ceil(high * down)))
+    angle = math.radians(layout.angle)
+    turn = np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
+    to_level = np.diag([across, down])
+    steps = to_level @ turn @ np.diag([wide / grid[0], high / grid[1]])
+    center = np.array([origin[0] + (left + wide / 2) * across, origin[1] + (top + high / 2) * down])
+    # Pixel centers: grid position u means (u + 0.5) steps from the rectangle's corner.
+    first = center - steps @ (np.array(grid) / 2 - 0.5) - 0.5
+    corners = np.array([first + steps @ (np.array(at) * grid) for at in ((0, 0), (1, 0), (0, 1), (1, 1))])
+    low = np.clip(np.floor(corners.min(axis=0)).astype(int) - 8, 0, None)
+    low = np.minimum(low, np.array(level.size) - 1)
+    high_ = np.clip(np.ceil(corners.max(axis=0)).astype(int) + 8, low + 1, level.size)
+    if max(*grid, *(high_ - low)) > _LONGEST_WARP:
+        raise LineError(
+            "frame.angle",
+            expected=f"a straightened part of at most {_LONGEST_WARP} pixels on an edge",
+            found=f"{grid[0]} x {grid[1]}",
+            remedy="Straighten the photo itself, or make the rendition smaller.",
+        )
+    part = np.ascontiguousarray(level.pixels[low[1] : high_[1], low[0] : high_[0]])
+    matrix = np.column_stack([steps, first - low])
+    how = cv2.WARP_INVERSE_MAP
+    pixels = cv2.warpAffine(part, matrix, grid, flags=cv2.INTER_LANCZOS4 | how, borderMode=cv2.BORDER_REPLICATE)
+    inside = np.full(part.shape[:2], 255, np.uint8)
+    mask = cv2.warpAffine(inside, matrix, grid, flags=cv2.INTER_LINEAR | how, borderMode=cv2.BORDER_CONSTANT)
+    made = resize(Picture(pixels, level.space, level.alpha, level.icc), width, height)
+    return made, cv2.resize(mask, (width, height), interpolation=cv2.INTER_AREA).astype(np.uint8)

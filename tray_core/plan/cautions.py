@@ -1,0 +1,83 @@
+"""What a plan warns of; each caution says what to do about it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from tray_core.photo.facts import PhotoFacts
+from tray_core.plan.layout import Layout
+from tray_core.recipe.model import Recipe
+
+MOST_CUT = 0.335
+"""A crop that cuts away more of a photo than a third, in whole per cent, gets a caution."""
+
+Code = Literal[
+    "eye", "cuts", "enlarged", "smaller", "minimum", "same-name", "no-profile", "no-date", "ends-early", "own-color"
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """code: a stable word for programs. label: two words. text: a sentence that says what to do about it."""
+
+    code: Code
+    label: str
+    text: str
+
+
+def percent(share: float) -> str:
+    """A share as whole per cent."""
+    return f"{round(100 * share)} %"
+
+
+def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> Iterator[Caution]:
+    """What the shape and size of one rendition warn of. width, height: of one panel, in pixels."""
+    if layout.asks:
+        yield Caution("eye", "place the crop", "Nobody said yet what is to be shown; open it and place the crop.")
+    if layout.cut > MOST_CUT and not layout.framing:
+        cut = percent(layout.cut)
+        yield Caution("cuts", f"crop cuts {cut}", f"The crop cuts away {cut} of the photo; look at it, or pad instead.")
+    if layout.scale > 1.0001:
+        scale = percent(layout.scale)
+        yield Caution("enlarged", f"enlarged {scale}", f"It is enlarged to {scale}; use a larger original if you can.")
+    # Compared in whole pixels' terms: half a pixel of rounding is no enlargement.
+    elif layout.wanted > max(1.0, layout.scale) * 1.0001:
+        yield Caution(
+            "smaller",
+            "own size",
+            f"It would have to be enlarged to {percent(layout.wanted)} and stays smaller; "
+            "use a larger original if you can.",
+        )
+    least = recipe.size.minimum if recipe.size else None
+    if least is not None and (width < least.width or height < least.height):
+        yield Caution(
+            "minimum",
+            "too small",
+            f"The outlet takes nothing below {least.width} × {least.height}, this is {width} × {height}; "
+            "use a larger original, or show more of the photo.",
+        )
+
+
+def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
+    """What the photo itself warns of."""
+    if facts.profile is None and recipe.color is not None:
+        taken = "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
+        text = f"The photo has no color profile and is taken {taken}; check its colors."
+        yield Caution("no-profile", "no profile", text)
+    if facts.mode == "CMYK" and recipe.color is None:
+        text = "A CMYK photo is turned into sRGB all the same; browsers show nothing else rightly."
+        yield Caution("own-color", "CMYK", text)
+    if facts.taken is None and "{date" in recipe.name.pattern + recipe.place.subfolder:
+        text = "The photo does not say when it was taken; the file's own date is used."
+        yield Caution("no-date", "no date", text)
+    if facts.ends_early:
+        text = "The file ends early and may be damaged; copy it again from the camera."
+        yield Caution("ends-early", "ends early", text)
+
+
+def same_name() -> Caution:
+    """Two renditions would have got one name."""
+    text = "Another rendition has this name already, so this one is numbered; add {n:03} or {stem} to the pattern."
+    return Caution("same-name", "same name", text)

@@ -1,0 +1,155 @@
+"""Resampling against Lanczos-3 in floating point: boxes with fractions, linear light, a zone plate."""
+
+from __future__ import annotations
+
+import io
+import unittest
+from typing import Any
+
+import cv2
+import numpy as np
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from PIL import Image
+
+from tray_core.line.framing import Source, shown_part
+from tray_core.line.line import decoded_for
+from tray_core.line.picture import Picture
+from tray_core.line.resize import resize
+from tray_core.photo import read_facts
+from tray_core.plan import Framing, plan_renditions
+from tray_core.tests.samples import PHOTOS, jpeg, recipe, scene
+
+Values = NDArray[np.float64]
+DARK = PHOTOS / "autumn-rehang" / "2031-10-14_02_lark-and-drum-clock.jpg"
+FINE = PHOTOS / "autumn-rehang" / "2031-10-17_08_dial-detail.jpg"
+
+
+def lanczos(pixels: NDArray[Any], size: tuple[int, int], box: tuple[float, float, float, float]) -> Values:
+    """Lanczos-3 of each channel in 32-bit floats."""
+    channels = [Image.fromarray(pixels[..., c].astype(np.float32)) for c in range(pixels.shape[2])]
+    made = [np.asarray(channel.resize(size, Image.Resampling.LANCZOS, box=box)) for channel in channels]
+    return np.stack(made, -1).astype(np.float64)
+
+
+def psnr(one: NDArray[Any], other: NDArray[Any], top: float = 255) -> float:
+    error = float(np.mean((one.astype(np.float64) - other) ** 2))
+    return 10 * np.log10(top**2 / error) if error else 99.0
+
+
+def to_linear(values: Values) -> Values:
+    return np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
+
+
+def to_encoded(values: Values) -> Values:
+    values = np.clip(values, 0, 1)
+    return np.where(values <= 0.0031308, values * 12.92, 1.055 * values ** (1 / 2.4) - 0.055)
+
+
+class Boxes(unittest.TestCase):
+    pixels = cv2.GaussianBlur(scene(500, 400, seed=3), (0, 0), 0.8)
+
+    @hypothesis_settings(max_examples=60)
+    @given(
+        st.floats(0, 200), st.floats(0, 150), st.floats(40, 300), st.floats(40, 250), st.floats(0.3, 8), st.booleans()
+    )
+    def test_a_box_with_fractions_is_resampled_where_it_lies(
+        self, left: float, top: float, width: float, height: float, scale: float, wide: bool
+    ) -> None:
+        box = (left, top, left + width, top + height)
+        size = (max(4, round(width / scale)), max(4, round(height / scale)))
+        picture = Picture(self.pixels.astype(np.uint16) * 257 if wide else self.pixels, "RGB", False, None)
+        made = resize(picture, *size, box).pixels / (257 if wide else 1)
+        wanted = np.clip(lanczos(self.pixels, size, box), 0, 255)
+        # The outermost pixels may lean on what lies beyond the picture, where the two differ by design.
+        self.assertGreaterEqual(psnr(made[1:-1, 1:-1], wanted[1:-1, 1:-1]), 45)
+
+    def test_crop_then_scale_and_scale_then_crop_are_one_picture(self) -> None:
+        picture = Picture(self.pixels, "RGB", False, None)
+        whole = resize(picture, 250, 200).pixels
+        part = resize(picture, 100, 80, (120, 60, 320, 220)).pixels
+        self.assertLessEqual(np.abs(whole[30:110, 60:160].astype(int) - part).max(), 1)
+        third = resize(picture, 90, 60, (51.5, 33.25, 231.5, 153.25)).pixels
+        self.assertGreater(
+            psnr(third, np.clip(lanczos(self.pixels, (90, 60), (51.5, 33.25, 231.5, 153.25)), 0, 255)), 48
+        )
+
+    def test_framed_photographs_are_close_to_lanczos_on_the_whole(self) -> None:
+        """From the scaled decoding: at every size, the framed part is what the full picture would have given."""
+        for path in (DARK, FINE):
+            data = path.read_bytes()
+            facts = read_facts(path)
+            full = np.asarray(Image.open(path))
+            framing = Framing(name="part", x=0.1234, y=0.0777, width=0.6, height=0.9 * facts.width / facts.height * 0.6)
+            for width in (1100, 640, 333, 150):
+                made = recipe(frame={"way": "keep"}, size={"by": "width", "pixels": width})
+                tied = Framing(**{**{n: getattr(framing, n) for n in framing.__slots__}, "recipe": 1})
+                (plan,) = plan_renditions(facts, made, 1, None, framings=(tied,), number=1)
+                source = decoded_for(facts, data, [(plan.layout, made)])
+                part, _ = shown_part(source, plan.layout)
+                wanted = np.clip(lanczos(full, part.size, plan.layout.box), 0, 255)
+                with self.subTest(path.name, width=width):
+                    self.assertGreaterEqual(psnr(part.pixels, wanted), 45)
+
+
+class LinearLight(unittest.TestCase):
+    def test_photographs_against_a_linear_reference(self) -> None:
+        for path in (DARK, FINE):
+            data, facts = path.read_bytes(), read_facts(path)
+            full = to_linear(np.asarray(Image.open(path)) / 255)
+            for width in (1440, 700, 180):
+                made = recipe(size={"by": "width", "pixels": width, "light": "linear"})
+                (plan,) = plan_renditions(facts, made, 1, None)
+                source = decoded_for(facts, data, [(plan.layout, made)])
+                part, _ = shown_part(source, plan.layout, linear=True)
+                wanted = to_encoded(lanczos(full, part.size, (0, 0, facts.width, facts.height)))
+                with self.subTest(path.name, width=width):
+                    self.assertGreaterEqual(psnr(part.pixels / 65535, wanted, top=1), 45)
+
+    def test_a_fine_checker_keeps_its_light(self) -> None:
+        """Black and white dots give half the light: 188 in sRGB, not the 128 of averaged codes."""
+        checker = np.indices((400, 400)).sum(0) % 2 * 255
+        picture = Picture(np.repeat(checker[..., None], 3, 2).astype(np.uint8), "RGB", False, None)
+        for light, value in (("linear", 188), ("gamma", 128)):
+            made = recipe(size={"by": "width", "pixels": 50, "light": light})
+            facts = read_facts("x.jpg", data=jpeg(scene(400, 400)))
+            (plan,) = plan_renditions(facts, made, 1, None)
+            part, _ = shown_part(Source(picture, (400, 400)), plan.layout, linear=light == "linear")
+            top = 257 if part.pixels.dtype == np.uint16 else 1
+            self.assertLess(abs(part.pixels[5:-5, 5:-5].mean() / top - value), 1)
+
+
+class ZonePlate(unittest.TestCase):
+    def test_no_coarse_moire(self) -> None:
+        """Rings up to the finest that pixels can carry: what must vanish may leave no coarse pattern behind.
+
+        In the zone beyond what the rendition can show, patterns coarser than 2 pixels' deviation are compared
+        with what Lanczos-3 on the whole picture leaves; half an 8-bit level more is allowed for scaled decoding.
+        """
+        edge = 2400
+        y, x = np.mgrid[0:edge, 0:edge] - (edge - 1) / 2
+        rings = np.rint(127.5 + 110 * np.cos(np.pi * (x * x + y * y) / edge)).astype(np.uint8)
+        data = jpeg(np.repeat(rings[..., None], 3, 2), 95)
+        facts = read_facts("rings.jpg", data=data)
+        full = np.asarray(Image.open(io.BytesIO(data)))
+        for pixels in (1100, 860, 600, 430, 300, 200):
+            made = recipe(size={"by": "width", "pixels": pixels})
+            (plan,) = plan_renditions(facts, made, 1, None)
+            part, _ = shown_part(decoded_for(facts, data, [(plan.layout, made)]), plan.layout)
+            wanted = lanczos(full, part.size, (0, 0, edge, edge))
+            steps = (np.mgrid[0:pixels, 0:pixels] + 0.5) * edge / pixels - edge / 2
+            radius = np.hypot(*steps)
+            zone = (radius / edge > 0.5 * pixels / edge * 1.35) & (radius < edge / 2)
+            left = [_coarse(values[..., 1].astype(np.float64))[zone].std() for values in (part.pixels, wanted)]
+            with self.subTest(pixels=pixels):
+                self.assertLessEqual(left[0], left[1] + 0.5)
+
+
+def _coarse(values: Values) -> Values:
+    return np.asarray(cv2.GaussianBlur(values - values.mean(), (0, 0), 2), np.float64)
+
+
+if __name__ == "__main__":
+    unittest.main()

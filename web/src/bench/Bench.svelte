@@ -1,0 +1,142 @@
+<script lang="ts">
+  import { onHint, paced } from '../api/live';
+  import { say, trying } from '../shell/notices.svelte';
+  import { router } from '../shell/router.svelte';
+  import { undo } from '../shell/undo.svelte';
+  import { BenchState } from './bench.svelte';
+  import { moved, quarter, zoomed } from './geometry';
+  import Side from './Side.svelte';
+  import Stage from './Stage.svelte';
+
+  let { tray, photo, recipe }: { tray: number; photo: number; recipe: number } = $props();
+
+  // Keyed by its cell: none of the three changes in its life.
+  // svelte-ignore state_referenced_locally
+  const bench = new BenchState(tray, photo, recipe);
+  let failed = $state('');
+  let busy = $state(false);
+  let guides = $state('thirds');
+  const GUIDES = ['thirds', 'diagonals', 'center', 'none'];
+
+  $effect(() => {
+    bench.load().catch((error: Error) => (failed = error.message));
+    const reload = paced(async () => {
+      if (!bench.changed) await bench.load();
+    }, 400);
+    return onHint((hint) => {
+      if (hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
+    });
+  });
+
+  const found = $derived(bench.bench);
+  const waiting = $derived(bench.place >= 0);
+
+  function go(spot: { photo: number; recipe: number } | undefined): void {
+    router.go(spot ? `/trays/${tray}/bench/${spot.photo}/${spot.recipe}` : `/trays/${tray}`);
+  }
+
+  async function keep(onward: boolean): Promise<void> {
+    if (busy) return;
+    busy = true;
+    const next = bench.next();
+    await trying(async () => {
+      await bench.keep();
+      if (!onward) return;
+      if (!next) say('Nothing more needs an eye');
+      go(next);
+    });
+    busy = false;
+  }
+
+  function skip(): void {
+    go(bench.next());
+  }
+
+  function turnBy(degrees: number): void {
+    if (bench.framing) bench.draw({ ...bench.framing, angle: Math.round(Math.min(45, Math.max(-45, bench.framing.angle + degrees)) * 10) / 10 });
+  }
+
+  const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+  function pressed(event: KeyboardEvent): void {
+    if ((event.target as Element).closest('input:not([type=range]):not([type=checkbox]), textarea, select') || event.altKey) return;
+    const { framing, numbers } = bench;
+    const size = found?.photo;
+    if ((event.ctrlKey || event.metaKey) || !framing || !size || !numbers) return;
+    const arrow = ARROWS[event.key];
+    if (arrow) {
+      // Steps of 1 or 10 pixels of the rendition, whatever the photo's own pixels are.
+      const step = event.shiftKey ? 10 : 1;
+      bench.draw(moved(framing, { x: arrow[0] * step, y: arrow[1] * step }, size, { middle: { x: 0, y: 0 }, scale: numbers.scale }));
+    } else if (event.key === '+' || event.key === '=') bench.draw(zoomed(framing, 1 / 1.03, size));
+    else if (event.key === '-') bench.draw(zoomed(framing, 1.03, size));
+    else if (event.key === '[') turnBy(-0.5);
+    else if (event.key === ']') turnBy(0.5);
+    else if (event.key === 'r') bench.draw(quarter(framing, size, found.ratio));
+    else if (event.key === 'g') guides = GUIDES[(GUIDES.indexOf(guides) + 1) % GUIDES.length] ?? 'thirds';
+    else if (event.key === 's' && waiting) skip();
+    else if (event.key === 'Enter') {
+      if ((event.target as Element).closest('button, a')) return;
+      void keep(waiting);
+    } else if (event.key === 'Escape') go(undefined);
+    else return;
+    event.preventDefault();
+  }
+</script>
+
+<svelte:window onkeydown={pressed} />
+<div class="top">
+  <a class="dim" href="/trays/{tray}">‹ Board <kbd>Esc</kbd></a>
+  {#if found}
+    <span class="title">{found.photo.name}</span>
+    <span class="dim">for {found.title} · {found.size_line}</span>
+    <span class="right">
+      {#if waiting}<span class="eye">{bench.place + 1} of {bench.waiting.length} that need an eye</span>{/if}
+      {#if undo.steps.length}<button class="dim" onclick={() => void trying(() => undo.last())}>Undo <kbd>Ctrl Z</kbd></button>{/if}
+    </span>
+  {/if}
+</div>
+{#if failed}
+  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">To the board</a></p>
+{:else if found}
+  <div class="bench">
+    <Stage state={bench} {guides} />
+    <Side state={bench} />
+  </div>
+  <footer class="foot">
+    <div class="tools">
+      <label>straighten <input type="range" min="-15" max="15" step="0.1" value={bench.framing?.angle ?? 0} aria-label="Straighten" oninput={(event) => bench.framing && bench.draw({ ...bench.framing, angle: Number(event.currentTarget.value) })} /></label>
+      <button class="quiet small" onclick={() => bench.framing && bench.draw(quarter(bench.framing, found.photo, found.ratio))}>Turn by 90° <kbd>R</kbd></button>
+      <span class="pills" role="radiogroup" aria-label="Guides">
+        {#each GUIDES as each (each)}<button class="pill ring" class:on={guides === each} role="radio" aria-checked={guides === each} onclick={() => (guides = each)}>{each}</button>{/each}
+      </span>
+      <span class="dim keys">arrows move by 1 px of the rendition, with Shift by 10 · + − zoom · [ ] straighten</span>
+    </div>
+    <div class="do">
+      {#if waiting}<button class="quiet" onclick={skip}>Skip <kbd>S</kbd></button>{/if}
+      {#if waiting}
+        <button class="press" disabled={busy} onclick={() => void keep(true)}>{bench.waiting.length > 1 ? 'Keep and next' : 'Keep and done'} <kbd>Enter</kbd></button>
+      {:else}
+        <button class="press" disabled={busy || !(bench.changed || found.proposed)} onclick={() => void keep(false)}>{bench.changed || found.proposed ? 'Keep' : 'Kept'} <kbd>Enter</kbd></button>
+      {/if}
+    </div>
+  </footer>
+{:else}
+  <p class="empty dim" aria-busy="true">One moment…</p>
+{/if}
+
+<style>
+  .top { height: 40px; flex: none; display: flex; gap: 16px; align-items: center; padding: 0 16px; white-space: nowrap; }
+  .top a { text-decoration: none; }
+  .title { font-weight: 600; font-size: 15px; overflow: hidden; text-overflow: ellipsis; }
+  .right { margin-left: auto; display: flex; gap: 16px; align-items: center; }
+  .eye { color: var(--eye); }
+  .bench { flex: 1; min-height: 0; display: flex; }
+  .tools { display: flex; gap: 12px; align-items: center; min-width: 0; overflow: hidden; white-space: nowrap; }
+  .tools label { display: flex; gap: 8px; align-items: center; }
+  .tools input { accent-color: var(--accent); width: 120px; }
+  .pills { display: flex; gap: 3px; }
+  .pill { padding: 2px 9px; }
+  .keys { overflow: hidden; text-overflow: ellipsis; }
+  .empty { margin: auto; font-size: 13px; }
+</style>

@@ -1,0 +1,144 @@
+<script lang="ts">
+  import type { Framing } from '../api/client';
+  import { trying } from '../shell/notices.svelte';
+  import Steady from '../recipes/Steady.svelte';
+  import { count, pixels } from '../words/numbers';
+  import type { BenchState } from './bench.svelte';
+
+  /** What belongs to this photo, beside the picture. */
+  let { state: bench }: { state: BenchState } = $props();
+
+  const found = $derived(bench.bench);
+  const numbers = $derived(bench.numbers);
+  const panels = $derived(numbers ? numbers.columns * numbers.rows : 1);
+  let renaming = $state.raw<Framing>();
+  let panel = $state(0);
+  const swipe = $derived.by(() => {
+    if (!numbers || panels < 2) return undefined;
+    const at = Math.min(panel, panels - 1);
+    const column = at % numbers.columns;
+    const row = Math.floor(at / numbers.columns);
+    const width = Math.min(178, 178 * (numbers.panel.width / numbers.panel.height));
+    const height = (width * numbers.panel.height) / numbers.panel.width;
+    return { at, width, height, wide: width * numbers.columns, high: height * numbers.rows, left: -column * width, top: -row * height };
+  });
+
+  function rename(framing: Framing, name: string): void {
+    renaming = undefined;
+    if (name.trim() && name !== framing.name) void trying(() => bench.rename(framing, name.trim()));
+  }
+
+  function drawn(ratio: number): { width: number; height: number } {
+    const height = Math.max(4, Math.min(18, 22 / ratio));
+    return { width: Math.max(4, Math.min(22, height * ratio)), height };
+  }
+</script>
+
+<aside>
+  {#if found && numbers}
+    <h2>Framings of this photo</h2>
+    <ul>
+      {#each found.framings as each, i (i)}
+        {@const size = drawn(each.ratio)}
+        <li class:used={each.used && bench.editing !== undefined} data-framing={each.framing.name}>
+          <span class="shape"><span style:width="{size.width}px" style:height="{size.height}px"></span></span>
+          {#if renaming === each.framing}
+            <!-- svelte-ignore a11y_autofocus -->
+            <input autofocus value={each.framing.name} aria-label="Name of the framing" maxlength="80" onblur={(event) => rename(each.framing, event.currentTarget.value)} onkeydown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); else if (event.key === 'Escape') renaming = undefined; }} />
+          {:else}
+            <button class="name" title="Follow this framing; press twice to rename it" onclick={() => void trying(() => bench.choose(each.framing))} ondblclick={() => (renaming = each.framing)}>{each.framing.name}</button>
+          {/if}
+          <span class="dim">{each.shape}{each.framing.recipe !== null ? ' ·' : ''}</span>
+          <button class="gone" aria-label="Rename {each.framing.name}" onclick={() => (renaming = each.framing)}>✎</button>
+          <button class="gone" aria-label="Delete {each.framing.name}" onclick={() => void trying(() => bench.remove(each.framing))}>×</button>
+        </li>
+      {:else}
+        <li class="dim none">None yet. What you see is a proposal; keep it, or draw your own.</li>
+      {/each}
+    </ul>
+    <div class="row">
+      <label class="dim"><input type="checkbox" bind:checked={bench.tied} disabled={found.ratio === null} onchange={() => (bench.changed = true)} /> only for {found.title}</label>
+      {#if bench.editing}<button class="plain" onclick={() => bench.begin()}>New framing</button>{/if}
+    </div>
+
+    {#if swipe}
+      <h2>Swiped through</h2>
+      <div class="swipe">
+        <button aria-label="Panel before" disabled={swipe.at === 0} onclick={() => (panel = swipe.at - 1)}>‹</button>
+        <div class="window" style:width="{swipe.width}px" style:height="{swipe.height}px">
+          <div class="strip" style:left="{swipe.left}px" style:top="{swipe.top}px">
+            <Steady src={bench.picture(960)} alt="panel {swipe.at + 1}" width={swipe.wide} height={swipe.high} />
+          </div>
+        </div>
+        <button aria-label="Panel after" disabled={swipe.at === panels - 1} onclick={() => (panel = swipe.at + 1)}>›</button>
+        <span class="dim">{swipe.at + 1} of {panels}</span>
+      </div>
+    {/if}
+
+    <h2>In the grid</h2>
+    <div class="grid" aria-label="Neighbors as a square grid shows them">
+      {#each found.neighbors as neighbor (neighbor.id)}
+        <img
+          class:here={neighbor.id === found.photo.id}
+          src={neighbor.id === found.photo.id ? bench.picture(200) : `/api/pictures/cells/${neighbor.id}/${found.version}?edge=200&t=${bench.loads}`}
+          alt={neighbor.name}
+          title={neighbor.name}
+        />
+      {/each}
+    </div>
+
+    <h2>Numbers</h2>
+    <dl>
+      <dt>rendition</dt>
+      <dd>{panels > 1 ? `${panels} × ` : ''}{pixels(numbers.panel.width, numbers.panel.height)}</dd>
+      <dt>of the photo</dt>
+      <dd>{Math.round(100 * numbers.share)} %</dd>
+      <dt>enlarged</dt>
+      <dd class:eye={numbers.scale > 1.0001}>{numbers.scale > 1.0001 ? `yes, to ${Math.round(100 * numbers.scale)} %` : `no, ${Math.round(100 * numbers.scale)} %`}</dd>
+      <dt>angle</dt>
+      <dd>{(bench.framing?.angle ?? 0).toFixed(1)}°{bench.framing?.turn ? `, turned ${bench.framing.turn}°` : ''}</dd>
+    </dl>
+    {#each numbers.warnings.filter((each) => ['enlarged', 'smaller', 'minimum'].includes(each.code)) as warning (warning.code)}
+      <p class="warning" role="status">{warning.text}</p>
+    {/each}
+    {#if found.similar.length && !bench.changed && !found.proposed}
+      <button class="quiet similar" onclick={() => void trying(() => bench.framings.carry(found.photo.id, found.framing, found.similar))}>
+        Use for {count(found.similar.length, 'similar photo')}
+      </button>
+    {/if}
+  {/if}
+</aside>
+
+<style>
+  aside { width: 312px; flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; }
+  h2 { font-weight: 600; font-size: 13px; margin: 14px 0 6px; }
+  h2:first-child { margin-top: 0; }
+  ul { list-style: none; display: grid; gap: 2px; }
+  li { display: flex; gap: 8px; align-items: center; padding: 5px 8px; border-radius: var(--radius); min-height: 32px; }
+  li.used { background: var(--sheet); box-shadow: inset 0 0 0 1.5px var(--accent); }
+  li.none { padding: 2px 0; line-height: 17px; }
+  .shape { width: 24px; display: grid; place-items: center; }
+  .shape span { background: var(--accent-soft); border: 1.3px solid var(--accent); }
+  .name { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  li input { flex: 1; min-width: 0; border: 1px solid #93938f; border-radius: 3px; background: #f1f1ef; padding: 1px 4px; }
+  .gone { color: var(--dim); padding: 0 3px; opacity: 0; }
+  li:hover .gone, .gone:focus-visible { opacity: 1; }
+  .row { display: flex; justify-content: space-between; padding: 6px 0 0; }
+  .row label { display: flex; gap: 6px; align-items: center; }
+  .row input { accent-color: var(--accent); }
+  .swipe { display: flex; gap: 8px; align-items: center; }
+  .swipe button { font-size: 20px; padding: 4px 6px; }
+  .swipe button:disabled { color: #9a9a96; }
+  .window { position: relative; overflow: hidden; }
+  .strip { position: absolute; transition: left 0.22s, top 0.22s; }
+  .strip :global(.holder) { max-width: none; }
+  .grid { display: grid; grid-template-columns: repeat(3, 1fr); gap: 3px; }
+  .grid img { width: 100%; aspect-ratio: 1; object-fit: cover; display: block; background: #c6c6c3; }
+  .grid img.here { outline: 2px solid var(--accent); outline-offset: -2px; }
+  dl { display: grid; grid-template-columns: 1fr auto; gap: 3px 12px; }
+  dt { color: var(--dim); }
+  dd { font-weight: 600; text-align: right; }
+  .eye { color: var(--eye); }
+  .warning { background: var(--eye-soft); color: var(--eye); border-radius: var(--radius); padding: 6px 10px; margin-top: 8px; line-height: 17px; }
+  .similar { margin-top: 14px; height: 36px; justify-content: center; flex: none; }
+</style>
