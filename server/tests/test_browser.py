@@ -82,6 +82,7 @@ class FolderToFile(BrowserCase):
         page.get_by_role("columnheader", name="Journal").hover()
         page.get_by_role("link", name="Change Journal").click()
         expect(page.locator(".sentence")).to_contain_text("320 px wide")
+        page.get_by_role("button", name="320 px wide").click()
         page.get_by_label("Pixels", exact=True).fill("240")
         expect(page.locator(".sentence")).to_contain_text("240 px wide")
         page.get_by_role("button", name="JPEG at quality 84").click()
@@ -148,7 +149,7 @@ class Uploads(BrowserCase):
         expect(page.locator(".uploads")).to_contain_text("The connection was lost.")
         page.get_by_role("button", name="Try again", exact=True).click()
         expect(page.locator(".uploads")).to_contain_text("Uploaded 2 of 2 files")
-        expect(page.locator("select")).to_contain_text("shoot")
+        expect(page.locator("label.tray select")).to_contain_text("shoot")
         expect(page.locator("[data-state=ready][data-photo]")).to_have_count(2)
         expect(page.locator(".folder")).to_contain_text("shoot")
 
@@ -303,6 +304,7 @@ class Line(BrowserCase):
 
     def test_wrong_values_are_explained_beside_their_field_and_not_lost(self) -> None:
         page = self.page
+        page.get_by_role("button", name="240 px on the long edge").click()
         pixels = page.get_by_label("Pixels", exact=True)
         pixels.fill("12o0")
         expect(page.get_by_role("alert")).to_contain_text("found '12o0'")
@@ -319,6 +321,7 @@ class Line(BrowserCase):
 
     def test_stations_by_keyboard_boxes_and_undo(self) -> None:
         page = self.page
+        page.get_by_role("button", name="240 px on the long edge").click()
         page.get_by_role("radio", name="inside a box").click()
         page.get_by_label("Width", exact=True).fill("300")
         page.get_by_label("Height", exact=True).fill("100")

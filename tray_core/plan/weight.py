@@ -9,7 +9,10 @@ from tray_core.recipe.stations import JpegFile
 
 # Measured on the demo's photographs at web sizes, sharpened at 80 to 100 %; 4:2:0 below a quality of 90. The
 # ends are continued by eye.
-_JPEG = ((1, 0.015), (40, 0.044), (60, 0.061), (70, 0.075), (80, 0.101), (89, 0.15), (90, 0.201), (95, 0.322), (100, 0.9))
+_JPEG = (
+    *((1, 0.015), (40, 0.044), (60, 0.061), (70, 0.075), (80, 0.101)),
+    *((89, 0.15), (90, 0.201), (95, 0.322), (100, 0.9)),
+)
 _PNG = 0.65
 
 

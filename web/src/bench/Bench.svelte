@@ -110,7 +110,7 @@
       <span class="pills" role="radiogroup" aria-label="Guides">
         {#each GUIDES as each (each)}<button class="pill ring" class:on={guides === each} role="radio" aria-checked={guides === each} onclick={() => (guides = each)}>{each}</button>{/each}
       </span>
-      <span class="dim keys">arrows move by 1 px of the rendition, with Shift by 10 · + − zoom · [ ] straighten</span>
+      <span class="dim keys">arrows: 1 px of the rendition, Shift: 10 · + − zoom</span>
     </div>
     <div class="do">
       {#if waiting}<button class="quiet" onclick={skip}>Skip <kbd>S</kbd></button>{/if}

@@ -141,7 +141,7 @@
       <div class="slide" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
         <div class="corner" style:transform="translateX({left}px)">
           <button class="strong" onclick={() => board.all()} title="Choose all">{count(board.photos.length, 'photo')}</button>
-          <Menu label="Choose…" kind="dim" up={false} wide={230}>
+          <Menu label="Choose…" kind="dim" start wide={230}>
             {#snippet children(close)}
               {#each rules as [name, choose] (name)}
                 <button class="item" onclick={() => { close(); void trying(async () => { await choose(); }); }}>{name}</button>
@@ -200,7 +200,7 @@
 
 <style>
   .grid { flex: 1; min-height: 0; display: flex; flex-direction: column; }
-  .heads { margin-left: 16px; padding-right: 16px; flex: none; clip-path: inset(-4px 0 -400px 0); }
+  .heads { position: relative; z-index: 5; margin-left: 16px; padding-right: 16px; flex: none; clip-path: inset(-4px 0 -400px 0); }
   .slide { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); align-items: end; }
   .corner { position: relative; z-index: 3; background: var(--room); display: flex; gap: 12px; align-items: center; align-self: stretch; font-size: 13px; }
   .corner > button { height: 100%; }

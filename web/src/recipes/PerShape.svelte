@@ -45,7 +45,7 @@
           <input
             type="text"
             inputmode="decimal"
-            aria-label="{shape.name === 'landscape' ? '' : `${shape.name} `}{value === 'pixels' ? 'pixels' : value}"
+            aria-label="{value[0]?.toUpperCase()}{value.slice(1)}{shape.name === 'landscape' ? '' : `, ${shape.name}`}"
             aria-invalid={problem(shape.name, value) ? 'true' : undefined}
             placeholder={String(size[value] ?? '')}
             value={String(valueOf(shape.name, value) ?? '')}

@@ -87,7 +87,7 @@ export class LineState {
     clearTimeout(this.saveTimer);
     this.saveTimer = undefined;
     const content = this.good;
-    if (content === this.kept) return;
+    if (JSON.stringify(content) === JSON.stringify(this.kept)) return; // typed away and back again
     this.saving = true;
     try {
       const before = this.kept;

@@ -1,0 +1,147 @@
+"""Measure what a person waits for, in the browser: python scripts/measure_screens.py ADDRESS [TRAY].
+
+TRAY: the number of a large tray, as `./upper-tray manage make_large_tray` made it. Prints milliseconds and
+megabytes; times are medians. Run it on an idle machine.
+"""
+
+from __future__ import annotations
+
+import statistics
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Page, sync_playwright
+
+FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
+PICTURES = "[...document.querySelectorAll('[data-cell] img')].filter(i => i.complete && i.naturalWidth).length"
+
+ALL_PICTURES = "[...document.querySelectorAll('[data-cell] img')].every(i => i.complete && i.naturalWidth)"
+NO_GAPS = "document.querySelectorAll('[data-cell]').length >= 20 && !document.querySelector('.row .waiting')"
+NUMBER = "wanted => document.querySelector('.foot b')?.textContent.includes(wanted)"
+
+
+def _ms(start: float) -> float:
+    return (time.perf_counter() - start) * 1000
+
+
+def renderer_mb() -> float:
+    """Resident memory of the largest renderer process."""
+    found = 0.0
+    for status in Path("/proc").glob("[0-9]*/status"):
+        try:
+            command = (status.parent / "cmdline").read_bytes()
+            if b"--type=renderer" in command:
+                lines = dict(line.split(":", 1) for line in status.read_text().splitlines() if ":" in line)
+                found = max(found, int(lines["VmRSS"].split()[0]) / 1024)
+        except OSError:
+            continue
+    return found
+
+
+def large_tray(page: Page, address: str, tray: str) -> None:
+    """First rows, scrolling, memory."""
+    first = []
+    for _ in range(5):
+        page.goto("about:blank")
+        page.goto(f"{address}trays/{tray}", wait_until="load")
+        start = time.perf_counter()
+        page.locator("[data-cell]").first.wait_for()
+        first.append(_ms(start))
+    print(f"large tray: first rows after load     {statistics.median(first):8.0f} ms")
+    start = time.perf_counter()
+    page.wait_for_function(f"{PICTURES} >= 20")
+    print(f"large tray: 20 pictures after that    {_ms(start):8.0f} ms")
+    start = time.perf_counter()
+    page.get_by_role("button", name="Make ").wait_for()
+    print(f"large tray: sums after that           {_ms(start):8.0f} ms")
+    scroller = "document.querySelector('.rows > div')"
+    gaps = []
+    for step in range(1, 31):
+        page.evaluate(f"{scroller}.scrollTop = {step * 40_000}")
+        start = time.perf_counter()
+        page.wait_for_function(NO_GAPS)
+        gaps.append(_ms(start))
+    print(f"large tray: rows after a jump         {statistics.median(gaps):8.0f} ms, longest {max(gaps):.0f}")
+    for _ in range(150):
+        page.mouse.wheel(0, 900)
+        page.wait_for_timeout(30)
+    page.wait_for_timeout(1500)
+    print(f"large tray: page memory               {renderer_mb():8.0f} MB")
+
+
+def redraw(page: Page, address: str) -> None:
+    """A changed recipe: until all visible cells show it."""
+    page.set_viewport_size({"width": 1600, "height": 1000})
+    spent = []
+    for turn in range(5):
+        page.goto(address)
+        page.locator("[data-cell]").first.wait_for()
+        page.wait_for_function(ALL_PICTURES)
+        cells = page.locator("[data-cell]").count()
+        changed = page.evaluate(
+            """async turn => {
+                const csrf = /csrftoken=([^;]+)/.exec(document.cookie)[1];
+                const recipes = await (await fetch('/api/recipes')).json();
+                for (const recipe of recipes.filter(r => !r.archived)) {
+                    const strength = 101 + turn + Math.floor(Math.random() * 90);
+                    const content = {...recipe.content, sharpen: {strength}};
+                    await fetch('/api/recipes/' + recipe.id, {method: 'PUT', body: JSON.stringify({content}),
+                        headers: {'Content-Type': 'application/json', 'X-CSRFToken': csrf}});
+                }
+                return [...document.querySelectorAll('[data-cell] img')].map(i => i.src);
+            }""",
+            turn,
+        )
+        start = time.perf_counter()
+        page.wait_for_function(
+            """before => { const now = [...document.querySelectorAll('[data-cell] img')];
+                return now.length && now.every(i => !before.includes(i.src) && i.complete && i.naturalWidth); }""",
+            arg=changed,
+        )
+        spent.append(_ms(start))
+    print(f"board: {cells} cells drawn anew          {statistics.median(spent):8.0f} ms")
+    page.set_viewport_size({"width": 1280, "height": 800})
+
+
+def line(page: Page, address: str) -> None:
+    """A change on the line: until its numbers and its picture are there."""
+    page.goto(f"{address}recipes")
+    page.locator("article a.open").nth(3).click()
+    page.locator("[data-station=size] button.closed").click()
+    page.locator("figure img").first.wait_for()
+    numbers, pictures = [], []
+    for turn in range(20):
+        width = 700 + 7 * turn
+        seen = page.locator("[data-station=size] figure img").get_attribute("src")
+        start = time.perf_counter()
+        page.get_by_label("Pixels", exact=True).fill(str(width))
+        page.wait_for_function(NUMBER, arg=str(width))
+        numbers.append(_ms(start))
+        page.wait_for_function(
+            """before => { const image = document.querySelector('[data-station=size] figure img');
+                return image && image.getAttribute('src') !== before && image.complete && image.naturalWidth; }""",
+            arg=seen,
+        )
+        pictures.append(_ms(start))
+        page.wait_for_timeout(700)
+    print(f"line: numbers after a change          {statistics.median(numbers):8.0f} ms")
+    print(f"line: pictures after a change         {statistics.median(pictures):8.0f} ms")
+
+
+def main(arguments: list[str]) -> None:
+    """Open Debian's Chromium and measure."""
+    address = arguments[0].rstrip("/") + "/"
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page: Any = browser.new_page(viewport={"width": 1280, "height": 800})
+        if len(arguments) > 1:
+            large_tray(page, address, arguments[1])
+        line(page, address)
+        redraw(page, address)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
