@@ -42,7 +42,7 @@ def renderer_mb() -> float:
 
 def large_tray(page: Page, address: str, tray: str) -> None:
     """First rows, scrolling, memory."""
-    first = []
+    first: list[float] = []
     for _ in range(5):
         page.goto("about:blank")
         page.goto(f"{address}trays/{tray}", wait_until="load")
@@ -73,15 +73,17 @@ def large_tray(page: Page, address: str, tray: str) -> None:
 
 def redraw(page: Page, address: str) -> None:
     """A changed recipe: until all visible cells show it."""
-    page.set_viewport_size({"width": 1600, "height": 1000})
+    page.set_viewport_size({"width": 1280, "height": 960})
     spent = []
+    first = page.request.get(f"{address}api/trays").json()[0]["id"]
     for turn in range(5):
-        page.goto(address)
+        page.goto(f"{address}trays/{first}")
         page.locator("[data-cell]").first.wait_for()
         page.wait_for_function(ALL_PICTURES)
         cells = page.locator("[data-cell]").count()
         changed = page.evaluate(
             """async turn => {
+                const before = [...document.querySelectorAll('[data-cell] img')].map(i => i.src);
                 const csrf = /csrftoken=([^;]+)/.exec(document.cookie)[1];
                 const recipes = await (await fetch('/api/recipes')).json();
                 for (const recipe of recipes.filter(r => !r.archived)) {
@@ -90,7 +92,7 @@ def redraw(page: Page, address: str) -> None:
                     await fetch('/api/recipes/' + recipe.id, {method: 'PUT', body: JSON.stringify({content}),
                         headers: {'Content-Type': 'application/json', 'X-CSRFToken': csrf}});
                 }
-                return [...document.querySelectorAll('[data-cell] img')].map(i => i.src);
+                return before;
             }""",
             turn,
         )
@@ -108,7 +110,7 @@ def redraw(page: Page, address: str) -> None:
 def line(page: Page, address: str) -> None:
     """A change on the line: until its numbers and its picture are there."""
     page.goto(f"{address}recipes")
-    page.locator("article a.open").nth(3).click()
+    page.locator("article a.open", has_text="Gridwick").click()
     page.locator("[data-station=size] button.closed").click()
     page.locator("figure img").first.wait_for()
     numbers, pictures = [], []

@@ -99,6 +99,8 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 << 20  # a choice of all cells of a large tray
 DATA_UPLOAD_MAX_NUMBER_FILES = 4
 
+# Each picture of a board is a request: who is asking is looked up in memory first.
+SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
 X_FRAME_OPTIONS = "DENY"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
+from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
@@ -113,7 +114,7 @@ def recipe_out(recipe: Recipe) -> RecipeOut:
         version=version.number,
         version_id=version.pk,
         content=version.content,
-        trays=recipe.trays.count(),
+        trays=recipe.lit_in if hasattr(recipe, "lit_in") else recipe.trays.count(),
         **words(version.core()),
     )
 
@@ -124,7 +125,8 @@ def _find(request: HttpRequest, number: int) -> Recipe:
 
 @router.get("", response=list[RecipeOut])
 def list_recipes(request: HttpRequest) -> list[RecipeOut]:
-    return [recipe_out(recipe) for recipe in studio_of(request).recipes.select_related("current")]
+    recipes = studio_of(request).recipes.select_related("current").annotate(lit_in=Count("trays"))
+    return [recipe_out(recipe) for recipe in recipes]
 
 
 @router.post("", response=RecipeOut)

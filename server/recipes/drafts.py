@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
+from django.http import Http404, HttpRequest
 from ninja import Router, Schema
 
 from server.recipes.api import PhraseOut, words
@@ -71,8 +70,13 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
     """Say what a recipe does, and plan it for a few photos; 422 names every field that is not right."""
     recipe = checked(body.content)
     plans = []
-    for n, number in enumerate(body.photos[:8], 1):
-        photo = get_object_or_404(studio_of(request).photos, pk=number, state=Photo.State.READY)
+    wanted = body.photos[:8]
+    ready = studio_of(request).photos.filter(pk__in=wanted, state=Photo.State.READY).prefetch_related("framings")
+    photos = {photo.pk: photo for photo in ready}
+    if len(photos) < len(set(wanted)):
+        raise Http404
+    for n, number in enumerate(wanted, 1):
+        photo = photos[number]
         framings = [framing.core() for framing in photo.framings.all()]
         found = plan_renditions(photo.facts(), recipe, n, Names(), framings=framings, number=body.of)
         plan, layout = found[-1], found[-1].layout

@@ -43,5 +43,16 @@ class RecipeVersion(models.Model):
         return f"{self.recipe_id} v{self.number}"
 
     def core(self) -> CoreRecipe:
-        """The recipe as the core knows it."""
-        return check_recipe(self.content)
+        """The recipe as the core knows it; read once for all, since a version never changes."""
+        if self.pk is None:
+            return check_recipe(self.content)
+        found = _read.get(self.pk)
+        if found is None:
+            _read[self.pk] = found = check_recipe(self.content)
+            if len(_read) > _MOST_READ:
+                del _read[next(iter(_read))]
+        return found
+
+
+_read: dict[int, CoreRecipe] = {}
+_MOST_READ = 500

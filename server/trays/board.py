@@ -6,6 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
+from django.db.models import Count
+
 from server.recipes.models import Recipe
 from server.runs.models import Rendition
 from server.trays.models import Framing, Photo, Tray
@@ -48,7 +50,7 @@ class Row:
 
 def lit(tray: Tray) -> Lit:
     """The recipes lit for a tray, in the tray's own order, each with what it says now."""
-    recipes = list(tray.recipes.filter(archived=False).select_related("current"))
+    recipes = list(tray.recipes.filter(archived=False).select_related("current").annotate(lit_in=Count("trays")))
     place = {number: i for i, number in enumerate(tray.order)}
     recipes.sort(key=lambda recipe: place.get(recipe.pk, len(place)))
     return [(recipe, recipe.current.core()) for recipe in recipes if recipe.current is not None]

@@ -25,6 +25,8 @@ from tray_core.fingerprint import fingerprint
 router = Router(tags=["board"])
 WINDOW = 200
 """Most rows of one answer."""
+FIRST = 8
+"""Rows that come with the order."""
 
 
 class PhotoOut(Schema):
@@ -100,7 +102,10 @@ class GroupOut(Schema):
 
 
 class BoardOut(Schema):
-    """photos: the numbers of those shown, in order. total: of all in the tray. groups: folders in that order."""
+    """photos: the numbers of those shown, in order. total: of all in the tray. groups: folders in that order.
+
+    rows: the first few, so that nobody waits for a second answer to see anything.
+    """
 
     id: int
     name: str
@@ -109,6 +114,7 @@ class BoardOut(Schema):
     total: int
     groups: list[GroupOut]
     formats: list[str]
+    rows: list[RowOut]
 
 
 class BoardIn(Schema):
@@ -217,6 +223,17 @@ def _groups(folders: list[str]) -> list[dict[str, Any]]:
     return groups
 
 
+def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
+    weights = learned_weights(recipes)
+    return [
+        {
+            "photo": {name: getattr(row.photo, name) for name in _PHOTO},
+            "cells": [_cell_out(cell, weights) for cell in row.cells],
+        }
+        for row in board(tray, recipes, photos)
+    ]
+
+
 @router.get("/{number}/board", response=BoardOut)
 def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonResponse:
     """The board's heads and the order of its photos."""
@@ -224,7 +241,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
     Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
     recipes = lit(tray)
     found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
-    formats = tray.places.exclude(photo__format="").values_list("photo__format", flat=True)
+    formats = tray.places.exclude(photo__format="").order_by().values_list("photo__format", flat=True).distinct()
     return JsonResponse(
         {
             "id": tray.pk,
@@ -234,6 +251,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
             "total": tray.places.count(),
             "groups": _groups([folder for _, folder in found]) if how.sort == "folder" else [],
             "formats": sorted(set(formats)),
+            "rows": _rows_out(tray, recipes, [photo for photo, _ in found[:FIRST]]),
         }
     )
 
@@ -242,16 +260,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
 def get_rows(request: HttpRequest, number: int, body: RowsIn) -> JsonResponse:
     """Rows of the board, by their photos. That this is a list of RowOut is held by a test, not checked each time."""
     tray = find_tray(request, number)
-    recipes = lit(tray)
-    weights = learned_weights(recipes)
-    rows = [
-        {
-            "photo": {name: getattr(row.photo, name) for name in _PHOTO},
-            "cells": [_cell_out(cell, weights) for cell in row.cells],
-        }
-        for row in board(tray, recipes, body.photos[:WINDOW])
-    ]
-    return JsonResponse(rows, safe=False)
+    return JsonResponse(_rows_out(tray, lit(tray), body.photos[:WINDOW]), safe=False)
 
 
 @router.get("/{number}/overview", response=OverviewOut)

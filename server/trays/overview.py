@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import threading
+from collections import defaultdict
 from dataclasses import dataclass, field
 
-from django.db.models import BigIntegerField, F, Sum
+from django.db.models import BigIntegerField, Count, F, Max, Sum
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast
 
 from server.runs.models import Rendition
 from server.trays.board import Cell, Lit, board
 from server.trays.models import Photo, Tray
+from server.trays.names import stamp
 from tray_core.plan.weight import bytes_a_pixel
 
 TO_MAKE = ("planned", "outdated", "failed")
@@ -56,8 +59,33 @@ def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     return round(area * weights[cell.recipe.pk]), True
 
 
+_locks: dict[int, threading.Lock] = defaultdict(threading.Lock)
+_counted: dict[int, tuple[object, Overview]] = {}
+
+
 def overview(tray: Tray, recipes: Lit) -> Overview:
-    """Count the whole board."""
+    """Count the whole board; one count at a time for a tray, and none where nothing changed since the last."""
+    with _locks[tray.pk]:
+        made = (
+            Rendition.objects.filter(run__tray=tray).values("state").annotate(Count("id"), Max("id"), Max("finished"))
+        )
+        excluded = tray.exclusions.aggregate(Count("id"), Max("id"))
+        order = tray.places.aggregate(Count("id"), Max("id"), Sum("position"))
+        mark = (
+            stamp(tray, [recipe.current_id for recipe, _ in recipes]),
+            sorted(map(str, made)),
+            tuple(excluded.values()),
+            tuple(order.values()),
+        )
+        before = _counted.get(tray.pk)
+        if before is not None and before[0] == mark:
+            return before[1]
+        found = _count(tray, recipes)
+        _counted[tray.pk] = mark, found
+        return found
+
+
+def _count(tray: Tray, recipes: Lit) -> Overview:
     found = Overview()
     weights = learned_weights(recipes)
     for row in board(tray, recipes):

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import functools
 import json
 import os
+import struct
 import threading
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Router
+from ninja import Router, Schema
 
 from server.problems import Problem
 from server.recipes.flows import checked
@@ -18,12 +21,14 @@ from server.recipes.models import RecipeVersion
 from server.trays.models import Photo
 from server.trays.reading import copy_path, read
 from server.visitors import studio_of
-from tray_core import Recipe
+from tray_core import Recipe, TrayError
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
 from tray_core.photo.sniff import HEAD, sniff
 from tray_core.plan import Framing, plan_renditions
 
 router = Router(tags=["pictures"])
+MOST_CELLS = 60
+_drawing = ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="cells")
 _cores = threading.BoundedSemaphore(os.cpu_count() or 1)
 _FOREVER = "private, max-age=31536000, immutable"
 
@@ -64,6 +69,12 @@ def _kept(photo: Photo) -> list[Framing]:
     return [framing.core() for framing in photo.framings.all()]
 
 
+@functools.lru_cache(maxsize=500)
+def _version(number: int, studio: int) -> RecipeVersion:
+    """A version of a recipe of the studio, or 404. Versions never change, and their recipes stay where they are."""
+    return get_object_or_404(RecipeVersion, pk=number, recipe__studio_id=studio)
+
+
 @router.get("/photos/{number}")
 def photo_picture(request: HttpRequest, number: int, edge: int = WORKING_EDGES[0], d: str = "") -> HttpResponse:
     """The photo's working copy, the smallest of at least `edge` pixels. d: its digest, so that the address changes
@@ -81,9 +92,49 @@ def cell_picture(request: HttpRequest, number: int, version: int, edge: int = 32
     k: a key of the cell as the board gave it, so that the address changes with the picture.
     """
     photo = _photo(request, number)
-    found = get_object_or_404(RecipeVersion, pk=version, recipe__studio=studio_of(request))
+    found = _version(version, studio_of(request).pk)
     made = _shown(photo, found.core(), _kept(photo), found.recipe_id, edge)
     return _picture(made, cached=bool(k))
+
+
+class CellIn(Schema):
+    photo: int
+    version: int
+
+
+class CellsIn(Schema):
+    cells: list[CellIn]
+    edge: int = 320
+
+
+@router.post("/cells", response={200: None})
+def cell_pictures(request: HttpRequest, body: CellsIn) -> HttpResponse:
+    """Several cells' pictures in one answer, for each its length in four bytes (big-endian) and then itself.
+
+    A board shows dozens at once, and asking costs more than drawing. A length of 0 stands for what cannot be shown.
+    """
+    studio = studio_of(request)
+    cells = body.cells[:MOST_CELLS]
+    found = studio.photos.filter(pk__in={cell.photo for cell in cells}, state=Photo.State.READY)
+    photos = {photo.pk: photo for photo in found.select_related("root").prefetch_related("framings")}
+    recipes = {cell.version: _version(cell.version, studio.pk) for cell in cells}
+
+    def draw(cell: CellIn) -> bytes:
+        photo, version = photos.get(cell.photo), recipes[cell.version]
+        if photo is None:
+            return b""
+        try:
+            return _shown(photo, version.core(), _kept(photo), version.recipe_id, body.edge)
+        except (Problem, TrayError):
+            return b""
+
+    for cell in cells:  # what is looked up in the database is looked up in this thread
+        recipes[cell.version].core()
+        if cell.photo in photos:
+            _kept(photos[cell.photo])
+    pictures = list(_drawing.map(draw, cells))
+    pieces = b"".join(struct.pack(">I", len(picture)) + picture for picture in pictures)
+    return HttpResponse(pieces, content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/drafts/{number}")

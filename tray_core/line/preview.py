@@ -7,6 +7,7 @@ from dataclasses import replace
 from tray_core.line.color import to_8, to_16, to_srgb
 from tray_core.line.decode import decode
 from tray_core.line.encode import encode
+from tray_core.line.framing import size_needed
 from tray_core.line.interest import interest_of
 from tray_core.line.line import decoded_for, work
 from tray_core.line.picture import Picture
@@ -68,9 +69,8 @@ def copy_wanted(layout: Layout, edge: int) -> int:
     """Which working copy (its long edge) shows a rendition well at `edge` pixels: the smallest that need not be
     enlarged, or the largest there is.
     """
-    share = min(1.0, max(layout.rect[2] / layout.source[0], layout.rect[3] / layout.source[1]))
-    shown = min(edge, max(layout.canvas)) * max(layout.inner[2:]) / max(layout.upright_canvas)
-    return next((size for size in sorted(WORKING_EDGES) if size * share >= shown), WORKING_EDGES[0])
+    needed = max(size_needed(layout)) * min(1.0, edge / max(layout.canvas))
+    return next((size for size in sorted(WORKING_EDGES) if size >= needed), WORKING_EDGES[0])
 
 
 def preview(copy: bytes, plan: Plan, edge: int) -> bytes:

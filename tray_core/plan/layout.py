@@ -135,10 +135,10 @@ def layouts(
     interest: the photo's, where it is known; without it the middle is taken. recipe: what framings may
     be tied to.
     """
-    ratio = _ratio_wanted(source, frame, size)
-    framing = chosen_framing(framings, source, float(ratio) if ratio else None, recipe) if framings else None
-    if isinstance(frame, StretchFrame):
-        framing = None
+    framing = None
+    if framings and not isinstance(frame, StretchFrame):
+        ratio = _ratio_wanted(source, frame, size)
+        framing = chosen_framing(framings, source, float(ratio) if ratio else None, recipe)
     if getattr(frame, "anchor", "") != "interest" or framing is not None:
         interest = None
     return _layouts(source, frame, size, framing, interest)
@@ -156,6 +156,7 @@ def _layouts(
     return tuple({layout.canvas: layout for layout in made}.values())
 
 
+@functools.lru_cache(maxsize=16384)
 def _exact(source: tuple[int, int], frame: Frame | None, size: Size | None) -> tuple[int, int] | None:
     """The exact pixels of one panel, where the recipe gives them."""
     if isinstance(size, ExactSize):
@@ -165,6 +166,7 @@ def _exact(source: tuple[int, int], frame: Frame | None, size: Size | None) -> t
     return parse_pixels(shape) if shape and (size is None or isinstance(size, OwnSize)) else None
 
 
+@functools.lru_cache(maxsize=16384)
 def _ratio_wanted(source: tuple[int, int], frame: Frame | None, size: Size | None) -> Fraction | None:
     """Width over height of the whole canvas, None where the photo keeps its shape."""
     if frame is None:

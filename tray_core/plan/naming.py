@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 import math
 import os
 import re
@@ -34,8 +35,9 @@ def fields_of(
 ) -> dict[str, Field]:
     """The values of all pattern fields for one rendition. width, height: of the rendition, in pixels."""
     common = math.gcd(width, height)
+    stem, folder = _parts_of(path)
     return {
-        "stem": os.path.splitext(os.path.basename(path))[0],  # noqa: PTH119, PTH122  # called for every cell of a board
+        "stem": stem,
         "recipe": recipe,
         "shelf": shelf,
         "n": n,
@@ -45,8 +47,14 @@ def fields_of(
         "ratio": f"{width // common}x{height // common}",
         "date": date or dt.datetime(1970, 1, 1),
         "tray": tray,
-        "folder": os.path.basename(os.path.dirname(path)),  # noqa: PTH119, PTH120
+        "folder": folder,
     }
+
+
+@functools.lru_cache(maxsize=1024)
+def _parts_of(path: str) -> tuple[str, str]:
+    """(stem, folder) of a photo; asked for by every recipe of it."""
+    return os.path.splitext(os.path.basename(path))[0], os.path.basename(os.path.dirname(path))  # noqa: PTH119, PTH120, PTH122
 
 
 def safe_text(text: str) -> str:
@@ -86,8 +94,15 @@ def subfolder(pattern: str, fields: Mapping[str, Field]) -> str:
 
     Levels come from the pattern alone: a slash or dots in a field's value never make one.
     """
+    if "{" not in pattern:
+        return _plain_subfolder(pattern)
     levels = (_finished(_filled(level, fields)) for level in pattern.split("/") if level.strip())
     return "/".join(levels)
+
+
+@functools.lru_cache(maxsize=256)
+def _plain_subfolder(pattern: str) -> str:
+    return "/".join(_finished(_filled(level, {})) for level in pattern.split("/") if level.strip())
 
 
 def numbered(stem: str, number: int) -> str:

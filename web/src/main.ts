@@ -2,7 +2,10 @@ import 'carbon-components-svelte/css/all.css';
 import './app.css';
 import { mount } from 'svelte';
 import App from './App.svelte';
+import { askEarly } from './board/board.svelte';
 
 const target = document.getElementById('app');
 if (!target) throw new Error('index.html has lost its #app');
+const tray = /^\/trays\/(\d+)$/.exec(location.pathname)?.[1];
+if (tray) askEarly(Number(tray));
 mount(App, { target });

@@ -34,6 +34,7 @@ describe('hints', () => {
     vi.advanceTimersByTime(2100);
     expect(heard).toEqual([{ kind: 'resync', id: 0 }]);
     Source.last.onopen?.();
+    vi.advanceTimersByTime(2500);
     Source.last.onmessage?.({ data: '{"kind":"run","id":7}' });
     vi.advanceTimersByTime(10_000);
     expect(heard.slice(1)).toEqual([

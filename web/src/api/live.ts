@@ -7,8 +7,10 @@ type Listener = (hint: Hint) => void;
 
 const listeners = new Set<Listener>();
 const POLL = 2000;
+const FIRST = 2500;
 let source: EventSource | undefined;
 let open = false;
+let before = false;
 
 function tell(hint: Hint): void {
   for (const listener of listeners) listener(hint);
@@ -19,7 +21,9 @@ function connect(): void {
   source = new EventSource('/events');
   source.onopen = () => {
     open = true;
-    tell({ kind: 'resync', id: 0 });
+    // What the page loads first is new already; only what was said between that and now could be missing.
+    setTimeout(() => tell({ kind: 'resync', id: 0 }), before ? 0 : FIRST);
+    before = true;
   };
   source.onmessage = (event) => tell(JSON.parse(event.data as string) as Hint);
   source.onerror = () => (open = false);

@@ -44,6 +44,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cell Pictures
+         * @description Several cells' pictures in one answer, for each its length in four bytes (big-endian) and then itself.
+         *
+         *     A board shows dozens at once, and asking costs more than drawing. A length of 0 stands for what cannot be shown.
+         */
+        post: operations["server_trays_pictures_cell_pictures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/cells/{number}/{version}": {
         parameters: {
             query?: never;
@@ -769,6 +791,8 @@ export interface components {
         /**
          * BoardOut
          * @description photos: the numbers of those shown, in order. total: of all in the tray. groups: folders in that order.
+         *
+         *     rows: the first few, so that nobody waits for a second answer to see anything.
          */
         BoardOut: {
             /** Formats */
@@ -783,6 +807,8 @@ export interface components {
             photos: number[];
             /** Recipes */
             recipes: components["schemas"]["RecipeOut"][];
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
             /** Total */
             total: number;
         };
@@ -793,6 +819,13 @@ export interface components {
             photos: number[];
             /** Source */
             source: number;
+        };
+        /** CellIn */
+        CellIn: {
+            /** Photo */
+            photo: number;
+            /** Version */
+            version: number;
         };
         /**
          * CellOut
@@ -836,6 +869,16 @@ export interface components {
             warnings: components["schemas"]["WarningOut"][];
             /** Width */
             width: number;
+        };
+        /** CellsIn */
+        CellsIn: {
+            /** Cells */
+            cells: components["schemas"]["CellIn"][];
+            /**
+             * Edge
+             * @default 320
+             */
+            edge: number;
         };
         /** CountsOut */
         CountsOut: {
@@ -1560,6 +1603,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MeOut"];
                 };
+            };
+        };
+    };
+    server_trays_pictures_cell_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -32,7 +32,7 @@
 
   $effect(() => {
     board.load().catch((error: Error) => (failed = error.message));
-    const reload = paced(() => board.load().catch((error: Error) => say(error.message, true)), 350);
+    const reload = paced(() => board.load().catch((error: Error) => say(error.message, true)), 120);
     // A run or a recipe may belong to this tray as well; the server knows.
     return onHint((hint) => {
       if (hint.kind !== 'tray' || hint.id === tray.id) reload();

@@ -1,8 +1,8 @@
 <script lang="ts">
   import type { Cell, Photo } from '../api/client';
   import { bytes, halves, pixels } from '../words/numbers';
-  import { cellPicture } from './board.svelte';
   import StateMark from './StateMark.svelte';
+  import { thumb, thumbHere } from './thumbs';
 
   interface Props {
     photo: Photo;
@@ -23,6 +23,18 @@
   const scale = $derived(Math.min(box.width / canvas.width, box.height / canvas.height));
   const shown = $derived({ width: Math.max(2, canvas.width * scale), height: Math.max(2, canvas.height * scale) });
   const edge = $derived(height > 180 ? 440 : 280);
+  let picture = $state('');
+  // The old picture stays until the new one has come.
+  const wanted = $derived(`${photo.id} ${cell.version} ${edge} ${cell.key}`);
+  $effect(() => {
+    const [photo_, version, edge_, key = ''] = wanted.split(' ');
+    const want = { photo: Number(photo_), version: Number(version), edge: Number(edge_), key };
+    let left = false;
+    const here = thumbHere(want);
+    if (here) picture = here;
+    else void thumb(want).then((address) => left || (picture = address));
+    return () => (left = true);
+  });
   const [head, tail] = $derived(halves(cell.name));
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
   const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early'];
@@ -58,9 +70,8 @@
     <div class="rendition" style:width="{shown.width}px" style:height="{shown.height}px">
       <img
         class:checker={photo.alpha}
-        src={cellPicture(photo, cell, edge)}
+        src={picture || undefined}
         alt=""
-        fetchpriority="low"
         decoding="async"
         style:width="{shown.width}px"
         style:height="{shown.height}px"

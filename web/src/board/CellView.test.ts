@@ -32,11 +32,21 @@ function shown(change: Partial<Cell>, more: { focused?: boolean; selected?: bool
   return { element: screen.getByRole('gridcell'), onpress, onopen };
 }
 
+vi.mock('./thumbs', () => ({
+  thumbHere: () => undefined,
+  thumb: (wanted: Record<string, unknown>) => Promise.resolve(`blob:${JSON.stringify(wanted)}`),
+}));
+
 describe('a cell', () => {
+  it('asks for its picture by photo, version and key', async () => {
+    const { element } = shown({});
+    await vi.waitFor(() => expect(element.querySelector('img')?.getAttribute('src')).toContain('"photo":3,"version":12'));
+    expect(element.querySelector('img')?.getAttribute('src')).toContain('"key":"k1"');
+  });
+
   it('shows the rendition in its true shape, its pixels, name and state', () => {
     const { element } = shown({});
     const image = element.querySelector('img');
-    expect(image?.getAttribute('src')).toBe('/api/pictures/cells/3/12?edge=280&k=k1');
     expect(Number.parseFloat(image?.style.width ?? '') / Number.parseFloat(image?.style.height ?? '')).toBeCloseTo(1600 / 1067, 2);
     expect(element).toHaveTextContent('1600 × 1067');
     expect(element.querySelector('.name')).toHaveTextContent('2031-10-15_04_hall-longcase-001.jpg');

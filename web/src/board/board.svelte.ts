@@ -78,13 +78,20 @@ export class BoardState {
   async load(): Promise<void> {
     const turn = ++this.asked;
     const params = { path: { number: this.tray }, query: this.how };
-    const board = await taken(api.GET('/api/trays/{number}/board', { params }));
+    const early = turn === 1 ? asked.get(this.tray) : undefined;
+    const board = await (early ?? taken(api.GET('/api/trays/{number}/board', { params })));
+    asked.delete(this.tray);
     if (turn < this.shown) return; // a newer answer was faster
     this.shown = turn;
     this.board = board;
     // What is shown stays until its new state has come.
     for (const photo of this.rows.keys()) this.stale.add(photo);
-    this.ask();
+    for (const row of board.rows) {
+      this.rows.set(row.photo.id, row);
+      this.stale.delete(row.photo.id);
+    }
+    // The sums are a lot of work for the server: what is looked at comes first.
+    await this.fetch();
     const overview = await taken(api.GET('/api/trays/{number}/overview', { params: { path: { number: this.tray } } }));
     if (turn < this.shown) return;
     this.overview = overview;
@@ -122,6 +129,8 @@ export class BoardState {
   private async fetch(): Promise<void> {
     const photos = [...this.wanted].filter((each) => !this.fetching.has(each) && (!this.rows.has(each) || this.stale.has(each)));
     if (photos.length === 0) return;
+    clearTimeout(this.timer);
+    this.timer = undefined;
     const now = photos.slice(0, WINDOW);
     const turn = ++this.turn;
     for (const each of now) {
@@ -317,6 +326,15 @@ export class BoardState {
     const [photo, recipe] = parts(name);
     return [photo, recipe, this.rows.get(photo)?.cells.find((each) => each.recipe === recipe)];
   }
+}
+
+const asked = new Map<number, Promise<Board>>();
+
+/** Ask for a board before anything else of the page is there. */
+export function askEarly(tray: number): void {
+  const answer = taken(api.GET('/api/trays/{number}/board', { params: { path: { number: tray }, query: ALL } }));
+  answer.catch(() => undefined); // told when the board is laid out
+  asked.set(tray, answer);
 }
 
 export function key(photo: number, recipe: number): string {

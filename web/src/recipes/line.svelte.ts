@@ -3,7 +3,7 @@ import { undo } from '../shell/undo.svelte';
 import { byField, type Content, STATIONS, type StationName } from './draft';
 
 const SAVE_AFTER = 500;
-const ASK_AFTER = 30;
+const ASK_AFTER = 16;
 const MOST = 200;
 
 /** One recipe on the line: what is typed, what the server says of it, and when it is kept. */
