@@ -90,10 +90,11 @@ def look_again(tray: Tray) -> Seen:
 
 
 def _differs(photo: Photo, file: tuple[int, float]) -> bool:
-    if photo.modified is None:
-        # Read before its time was known, as unreadable files are: only another size says that it changed.
-        return file[0] != photo.bytes
-    return file[0] != photo.bytes or dt.datetime.fromtimestamp(file[1]).replace(tzinfo=dt.UTC) != photo.modified
+    size, changed = file
+    if photo.state == Photo.State.UNREADABLE:
+        # What is known of it may be from a file that was there before: only the moment of looking counts.
+        return photo.read is None or dt.datetime.fromtimestamp(changed, dt.UTC) > photo.read
+    return size != photo.bytes or dt.datetime.fromtimestamp(changed).replace(tzinfo=dt.UTC) != photo.modified
 
 
 def look_at_fresh_trays() -> None:

@@ -18,6 +18,14 @@ _USUAL = (("frame", "fill", "#ffffff"), ("size", "light", "gamma"))
 """Values that a recipe file is easier to read without."""
 
 
+_FIRST, _LAST = ("way", "by", "format"), ("enlarge", "light", "ppi", "minimum", "fill", "panels")
+
+
+def _ordered(station: dict[str, Any]) -> dict[str, Any]:
+    """A station's keys as one reads them: its kind, its values, and then what modifies them."""
+    return dict(sorted(station.items(), key=lambda item: (item[0] in _LAST) - (item[0] in _FIRST)))
+
+
 class Recipe(Station):
     """A recipe file, version 1.
 
@@ -78,7 +86,8 @@ class Recipe(Station):
         for station, key, usual in _USUAL:
             if made.get(station, {}).get(key) == usual:
                 del made[station][key]
-        return {key: value for key, value in made.items() if value != "" or key == "title"}
+        found = {key: value for key, value in made.items() if value != "" or key == "title"}
+        return {key: _ordered(value) if isinstance(value, dict) else value for key, value in found.items()}
 
 
 def recipe_schema() -> dict[str, Any]:

@@ -42,7 +42,7 @@ _TAKEN = {
 _GROUNDS = {
     "blur": "a blurred copy of itself",
     "edge": "the colors of its edges",
-    "transparent": "nothing, transparent",
+    "transparent": "transparency",
 }
 _COLORS = {"#ffffff": "white", "#000000": "black"}
 _SIDES = {
@@ -200,10 +200,8 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     frame, size = recipe.frame, recipe.size
     said = [Phrase("Each photo "), Phrase(frame_words(frame), "frame")]
     if (panels := panel_words(frame)) != "":
-        said += [Phrase(" and cut into " if not isinstance(frame, KeepFrame) else " and is cut into ")]
-        if isinstance(frame, BoundsFrame):
-            said[-1] = Phrase(", and is cut into ")
-        said.append(Phrase(panels, "frame"))
+        joint = " and is cut into " if isinstance(frame, KeepFrame) else ", and is cut into "
+        said += [Phrase(joint), Phrase(panels, "frame")]
     said += list(_size_phrases(recipe, "each is" if panels else "it is"))
     strength = recipe.sharpen.strength if recipe.sharpen else 0
     said.append(Phrase("; "))
@@ -232,13 +230,13 @@ def _size_phrases(recipe: Recipe, subject: str) -> Iterator[Phrase]:
         yield Phrase(enlarge_words(size), "size")
     elif size is None or isinstance(size, OwnSize):
         yield Phrase("; ")
-        yield Phrase("not scaled", "size")
+        grows = isinstance(frame, StretchFrame)
+        yield Phrase("as large as its own pixels allow" if grows else "not scaled", "size")
         return
     else:
-        several = "made once each " if isinstance(size, WidthsSize) else "made "
-        yield Phrase(f"; {subject} {several}")
+        yield Phrase(f"; {subject} made ")
         yield Phrase(size_words(size), "size")
-        yield Phrase(", ")
+        yield Phrase(", one file each, " if isinstance(size, WidthsSize) and len(set(size.widths)) > 1 else ", ")
         yield Phrase(enlarge_words(size), "size")
     if size is not None and size.light == "linear":
         yield Phrase(", resampled in ")

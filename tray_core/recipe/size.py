@@ -95,32 +95,27 @@ class EdgeSize(_Size):
         return ("pixels",)
 
 
-class BoxSize(_Size):
+class _PairSize(_Size):
+    width: Pixels
+    height: Pixels
+    portrait: TwoPixels | None = None
+    square: TwoPixels | None = None
+
+    @classmethod
+    def values(cls) -> tuple[str, ...]:
+        return ("width", "height")
+
+
+class BoxSize(_PairSize):
     """The largest picture of its shape that lies inside width x height."""
 
     by: Literal["box"]
-    width: Pixels
-    height: Pixels
-    portrait: TwoPixels | None = None
-    square: TwoPixels | None = None
-
-    @classmethod
-    def values(cls) -> tuple[str, ...]:
-        return ("width", "height")
 
 
-class ExactSize(_Size):
+class ExactSize(_PairSize):
     """Exactly width x height; the frame says whether by crop, padding or stretching."""
 
     by: Literal["exact"]
-    width: Pixels
-    height: Pixels
-    portrait: TwoPixels | None = None
-    square: TwoPixels | None = None
-
-    @classmethod
-    def values(cls) -> tuple[str, ...]:
-        return ("width", "height")
 
 
 class PercentSize(_Size):

@@ -3,14 +3,25 @@
 from __future__ import annotations
 
 import copy
+import itertools
 import json
 import unittest
-from typing import Any
+from typing import Any, get_args
 
 import jsonschema
 from pydantic import ValidationError
 
-from tray_core.recipe import RecipeProblems, check_recipe, describe, read_recipe_file, read_recipe_text, recipe_schema
+from tray_core.recipe import (
+    RecipeProblems,
+    check_recipe,
+    describe,
+    headline,
+    read_recipe_file,
+    read_recipe_text,
+    recipe_schema,
+    starters,
+)
+from tray_core.recipe.frame import Anchor
 from tray_core.tests.samples import DEMO, FolderCase, recipe
 
 EXAMPLE = """{"format": "upper-tray/recipe", "version": 1, "name": "Journal column",
@@ -116,3 +127,111 @@ class Sentence(unittest.TestCase):
             "Each photo keeps its shape; not scaled; not sharpened; kept in its own color space and saved as "
             "PNG, without metadata, as {stem}, to be downloaded.",
         )
+
+    def test_is_grammatical_for_every_combination(self) -> None:
+        frames: list[Any] = [
+            None,
+            {"way": "keep", "panels": {"columns": 3, "rows": 1}},
+            *[{"way": "crop", "shape": "4:5", "anchor": anchor} for anchor in get_args(Anchor)],
+            *[
+                {"way": "pad", "shape": "1080x1920", "fill": fill}
+                for fill in ("blur", "edge", "transparent", "#204060")
+            ],
+            {"way": "pad", "shape": "1:1", "anchor": "ask", "panels": {"columns": 2, "rows": 2}},
+            {"way": "stretch", "shape": "2:3"},
+            *[
+                {"way": "bounds", "narrowest": "4:5", "widest": "1.91:1", "outside": outside, "anchor": anchor}
+                for outside, anchor in (("crop", "ask"), ("crop", "interest"), ("pad", "ask"), ("pad", "middle"))
+            ],
+        ]
+        sizes: list[Any] = [
+            None,
+            {"by": "own", "ppi": 300},
+            {
+                "by": "width",
+                "pixels": 1200,
+                "portrait": {"pixels": 800},
+                "square": {"pixels": 900},
+                "enlarge": "always",
+            },
+            {"by": "widths", "widths": [640, 320, 960]},
+            {"by": "widths", "widths": [640]},
+            {"by": "percent", "percent": 50, "light": "linear", "enlarge": 150},
+            {"by": "megapixels", "megapixels": 2.5},
+            {"by": "box", "width": 300, "height": 200},
+        ]
+        seen = set()
+        for frame, size in itertools.product(frames, sizes):
+            made = recipe(frame=frame, size=size)
+            phrases = describe(made)
+            text = "".join(phrase.text for phrase in phrases)
+            with self.subTest(text):
+                self.assertRegex(text, r"^Each photo [a-z].*\.$")
+                self.assertNotRegex(text, r"  | ,|,,|;;|; ;|\.\.|None|\{\}| and and | is is |, ;|,\.")
+                stations = [phrase.station for phrase in phrases if phrase.station]
+                order = ["frame", "size", "sharpen", "color", "file", "size", "name", "place"]
+                said = list(dict.fromkeys(stations))
+                self.assertEqual(said, [each for each in dict.fromkeys(order) if each in stations])
+                self.assertTrue(all(headline(made)))
+            seen.add(text)
+        self.assertEqual(len(seen), len(frames) * len(sizes), "what differs is said differently")
+
+    def test_says_shapes_sizes_and_panels(self) -> None:
+        self.assertIn(
+            "Each photo is cropped to a square by its framing, or else around its interesting part, and is cut into "
+            "6 × 1 panels; each is made 1080 px wide, never enlarged;",
+            self.said(
+                frame={"way": "crop", "shape": "1:1", "anchor": "interest", "panels": {"columns": 6, "rows": 1}},
+                size={"by": "width", "pixels": 1080},
+            ),
+        )
+        self.assertIn(
+            "is padded to 1080 × 1920 with a blurred copy of itself; made in exactly these pixels, "
+            "enlarged to 150 % at most;",
+            self.said(frame={"way": "pad", "shape": "1080x1920", "fill": "blur"}, size={"by": "own", "enlarge": 150}),
+        )
+        self.assertIn(
+            "is made 480, 960 and 1440 px wide, one file each, never enlarged;",
+            self.said(size={"by": "widths", "widths": [1440, 480, 960]}),
+        )
+
+
+class Stations(unittest.TestCase):
+    def problems(self, **stations: Any) -> dict[str, str]:
+        data = {**recipe().to_json(), **stations}
+        try:
+            check_recipe({key: value for key, value in data.items() if value is not None})
+        except RecipeProblems as error:
+            return {each.subject: f"{each.expected}; {each.found}" for each in error.problems}
+        return {}
+
+    def test_what_does_not_go_together_names_the_field_to_change(self) -> None:
+        exact = {"by": "exact", "width": 300, "height": 200}
+        crop = {"way": "crop", "shape": "3:2"}
+        for wrong, field in (
+            ({"size": exact}, "size.by"),
+            ({"size": exact, "frame": {"way": "bounds", "narrowest": "1:2", "widest": "2:1"}}, "size.by"),
+            ({"size": exact, "frame": crop}, "frame.shape"),
+            ({"frame": {"way": "pad"}}, "frame.shape"),
+            ({"frame": {"way": "bounds", "narrowest": "2:1", "widest": "1:2"}}, "frame.widest"),
+            ({"frame": {"way": "crop", "shape": "3:0"}}, "frame.shape"),
+            ({"frame": {"way": "crop", "shape": "3x"}}, "frame.shape"),
+            ({"frame": {"way": "pad", "shape": "1:1", "fill": "pink"}}, "frame.fill"),
+            ({"frame": {"way": "crop", "shape": "1:1", "panels": {"columns": 0}}}, "frame.panels.columns"),
+            ({"frame": {"way": "zoom"}}, "frame.way"),
+            ({"size": {"by": "widths", "widths": []}}, "size.widths"),
+            ({"size": {"by": "width", "pixels": 9, "enlarge": 90}}, "size.enlarge"),
+            ({"size": {"by": "width", "pixels": 9, "portrait": {"width": 3}}}, "size.portrait.pixels"),
+        ):
+            with self.subTest(wrong):
+                found = self.problems(**wrong)
+                self.assertTrue(any(name.startswith(field) for name in found), found)
+        self.assertEqual(self.problems(size=exact, frame={"way": "crop"}), {})
+
+    def test_starters_are_good_recipes(self) -> None:
+        titles = [core.title for core in starters()]
+        self.assertEqual(len(titles), 9)
+        self.assertEqual(len(set(titles)), 9)
+        for core in starters():
+            self.assertTrue(core.note)
+            self.assertEqual(check_recipe(core.to_json()), core)

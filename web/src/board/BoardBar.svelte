@@ -1,5 +1,7 @@
 <script lang="ts">
   import { say, trying } from '../shell/notices.svelte';
+  import { undo } from '../shell/undo.svelte';
+  import { changeTray } from '../trays/make';
   import Menu from '../shell/Menu.svelte';
   import { count } from '../words/numbers';
   import type { BoardState } from './board.svelte';
@@ -38,6 +40,24 @@
     timer = setTimeout(() => void trying(() => board.show({ name })), 200);
   }
 
+  function rename(name: string): void {
+    const before = board.board?.name ?? '';
+    if (!name.trim() || name === before) return;
+    void trying(async () => {
+      await changeTray(board.tray, { name });
+      undo.push(`renamed the tray to ${name}`, () => changeTray(board.tray, { name: before }));
+    });
+  }
+
+  function away(): void {
+    const { tray } = board;
+    void trying(async () => {
+      await changeTray(tray, { archived: true });
+      undo.push('put the tray away', () => changeTray(tray, { archived: false }));
+      say('The tray is put away; Ctrl Z brings it back. What was made of it stays.');
+    });
+  }
+
   const show = (how: Parameters<BoardState['show']>[0]) => void trying(() => board.show(how));
 </script>
 
@@ -70,6 +90,8 @@
       <label class="row">Row height <input type="range" min="84" max="300" step="2" value={view.height} oninput={(event) => view.set({ height: Number(event.currentTarget.value) })} /></label>
       <label class="row"><input type="checkbox" checked={view.facts} onchange={(event) => view.set({ facts: event.currentTarget.checked })} /> Facts of the photos</label>
       <button class="item plain" onclick={() => void trying(async () => say(await board.lookAgain()))}>Look again at the folders</button>
+      <label class="row">Tray <input class="name" value={board.board?.name ?? ''} maxlength="120" aria-label="Name of the tray" onchange={(event) => rename(event.currentTarget.value)} /></label>
+      <button class="item plain" onclick={away}>Put the tray away</button>
     {/snippet}
   </Menu>
   <LightRecipes {board} />
@@ -92,5 +114,6 @@
   select { field-sizing: content; }
   select:hover { color: var(--ink); }
   .row { display: flex; gap: 8px; align-items: center; padding: 6px 8px; }
+  .row .name { flex: 1; border: 1px solid #93938f; border-radius: 3px; background: #f1f1ef; padding: 2px 6px; }
   .row input { accent-color: var(--accent); min-width: 0; }
 </style>

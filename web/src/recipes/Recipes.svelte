@@ -26,6 +26,7 @@
       await taken(api.PUT('/api/trays/{number}/recipes', { params: { path }, body: { recipes } }));
     }
     await studio.loadRecipes();
+    undo.push(`made ${recipe.title}`, () => setArchived(recipe, true));
     router.go(`/recipes/${recipe.id}`);
   }
 

@@ -17,7 +17,7 @@
 
   const read = $derived(row.receipt as unknown as Read | null);
   const file = $derived(`/api/renditions/${row.id}/file`);
-  const picture = $derived(`/api/pictures/cells/${row.photo}/${row.version}?edge=112&d=${row.photo_digest}`);
+  const picture = $derived(`/api/pictures/cells/${row.photo}/${row.version}?edge=112`);
 </script>
 
 <div class="receipt" class:failed={row.state === 'failed'} data-rendition={row.id} data-state={row.state}>
@@ -26,7 +26,7 @@
   </a>
   <div class="who">
     <p class="name" title={row.name}>{row.name}</p>
-    <p class="dim place" title="{row.recipe_title}, {row.place}">{row.recipe_title} · {row.place}</p>
+    <p class="dim place" title="{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''}, {row.place}">{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''} · {row.place}</p>
   </div>
   <div class="state"><StateMark state={row.state} /> {row.state === 'kept' ? 'older file kept' : row.state === 'making' ? 'being made' : row.state}</div>
   {#if read}

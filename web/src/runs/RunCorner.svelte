@@ -6,7 +6,7 @@
   let lately = $state<number>();
   let newest: number | undefined;
   const run = $derived(studio.active[0] ?? studio.runs.find((each) => each.id === lately));
-  const done = $derived(run ? run.counts.total - run.counts.open : 0);
+  const done = $derived(run ? run.counts.total - run.counts.open - run.counts.asking : 0);
   const part = $derived(run ? done / Math.max(1, run.counts.total) : 0);
 
   // A run that was not there before is shown even when it is over before anyone saw it going on.
@@ -35,7 +35,7 @@
     {#if run.finished}
       {run.counts.made} made{run.counts.failed ? `, ${run.counts.failed} failed` : ''}{run.counts.stopped ? `, ${run.counts.stopped} stopped` : ''}
     {:else}
-      {done} of {run.counts.total} made{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
+      {done} of {run.counts.total} made{run.counts.open === 0 && run.counts.asking ? ` · ${run.counts.asking} wait for an eye` : ''}{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
       {#if studio.active.length > 1}<span class="dim">and {studio.active.length - 1} more</span>{/if}
     {/if}
   </a>

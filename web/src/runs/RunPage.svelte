@@ -10,6 +10,7 @@
   const states = [
     { state: '', name: 'All' },
     { state: 'made', name: 'Made' },
+    { state: 'asking', name: 'Wait for an eye' },
     { state: 'failed', name: 'Failed' },
     { state: 'kept', name: 'Kept' },
     { state: 'stopped', name: 'Stopped' },
@@ -22,7 +23,7 @@
   let wanted = $state(1);
   let failed = $state('');
 
-  const done = $derived(run ? run.counts.total - run.counts.open : 0);
+  const done = $derived(run ? run.counts.total - run.counts.open - run.counts.asking : 0);
 
   async function load(): Promise<void> {
     const path = { number: id };
@@ -72,14 +73,15 @@
       <p class="sum">
         <b>{done}</b> of {count(run.counts.total, 'rendition')}
         {#if run.finished}<span class="dim">finished</span>{:else if run.stop_asked}<span class="dim">stopping…</span>{:else if run.seconds_left !== null}<span class="dim">{duration(run.seconds_left)} left</span>{/if}
+        {#if run.counts.asking && !run.finished}<br /><a class="eye" href={run.tray ? `/trays/${run.tray}` : '/'}>{run.counts.asking} wait for an eye</a>{/if}
       </p>
       <progress max={run.counts.total} value={done} aria-label="All renditions"></progress>
       <div class="recipes">
         {#each run.recipes as recipe (recipe.recipe)}
           <div class="recipe">
             <span class="title">{recipe.title}</span>
-            <span class="dim">{recipe.total - recipe.open} of {recipe.total}{recipe.failed ? ` · ${recipe.failed} failed` : ''}</span>
-            <progress max={recipe.total} value={recipe.total - recipe.open} aria-label={recipe.title}></progress>
+            <span class="dim">{recipe.total - recipe.open - recipe.asking} of {recipe.total}{recipe.failed ? ` · ${recipe.failed} failed` : ''}</span>
+            <progress max={recipe.total} value={recipe.total - recipe.open - recipe.asking} aria-label={recipe.title}></progress>
           </div>
         {/each}
       </div>
@@ -127,6 +129,7 @@
 {/if}
 
 <style>
+  .eye { color: var(--eye); }
   .page { flex: 1; min-height: 0; display: grid; grid-template-columns: 270px 1fr; }
   aside { padding: 16px; overflow: auto; display: grid; gap: 6px; align-content: start; background: var(--bench); border-right: 1px solid var(--line); }
   h1 { font-size: 20px; font-weight: 600; line-height: 26px; }

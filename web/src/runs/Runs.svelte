@@ -17,7 +17,7 @@
             {#if run.finished}
               {count(run.counts.made, 'rendition')} made{run.counts.kept ? `, ${run.counts.kept} kept` : ''}{run.counts.stopped ? `, ${run.counts.stopped} stopped` : ''}
             {:else}
-              {run.counts.total - run.counts.open} of {run.counts.total}{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
+              {run.counts.total - run.counts.open - run.counts.asking} of {run.counts.total}{run.counts.asking ? `, ${run.counts.asking} wait for an eye` : ''}{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
             {/if}
           </span>
           <span role="cell" class:bad={run.counts.failed > 0}>{run.counts.failed ? `${run.counts.failed} failed` : ''}</span>
