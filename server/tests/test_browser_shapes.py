@@ -120,7 +120,7 @@ class Outlets(ShapesCase):
         page.get_by_label("Pixels", exact=True).fill("200")
         expect(page.locator(".sentence")).to_contain_text("cut into 6 × 1 panels; each is made 200 px wide")
         page.get_by_role("button", name="Back to the board").click()
-        expect(self.cell("2031-10-15_03_gallery-wall-panorama.jpg", "Panels")).to_contain_text("6 × 200 × 200")
+        expect(self.cell("2031-10-15_03_gallery-wall-panorama.jpg", "Panels")).to_contain_text("6× 200×200")
         page.get_by_role("button", name="Light a recipe").click()
         page.get_by_label("Whole").check()
         page.keyboard.press("Escape")

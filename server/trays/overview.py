@@ -90,7 +90,9 @@ def _count(tray: Tray, recipes: Lit) -> Overview:
     weights = learned_weights(recipes)
     for row in board(tray, recipes):
         if row.photo.state != Photo.State.READY:
-            found.photos.setdefault(row.photo.state, []).append(row.photo.pk)
+            # A cell may wait as well: photos that wait are being read.
+            state = "reading" if row.photo.state == Photo.State.WAITING else row.photo.state
+            found.photos.setdefault(state, []).append(row.photo.pk)
         seen = set()
         for cell in row.cells:
             seen.add(cell.state)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -224,7 +225,7 @@ def _layout(
         own = False
     else:
         found = measure(natural[0] / columns, natural[1] / rows, size, orientation(*source), limit, asked_width)
-        canvas, own = _canvas(found, natural, columns, rows)
+        canvas, own = _canvas(found, natural, (columns, rows), None if ratio is None else pads)
         wanted = found.wanted
     if framing is None:
         if isinstance(frame, StretchFrame) or ratio is None:
@@ -259,13 +260,23 @@ def _with_cut(layout: Layout, cut: float) -> Layout:
 
 
 def _canvas(
-    found: Measured, natural: tuple[Fraction, Fraction], columns: int, rows: int
+    found: Measured, natural: tuple[Fraction, Fraction], split: tuple[int, int], pads: bool | None
 ) -> tuple[tuple[int, int], bool]:
-    """The whole canvas from one measured panel, and whether it is the picture's own size, unscaled."""
-    if found.scale == 1:
-        # Nothing is scaled: panels differ by a pixel rather than the picture by a little.
-        return (max(half_up(natural[0]), columns), max(half_up(natural[1]), rows)), True
-    return (found.width * columns, found.height * rows), False
+    """The whole canvas from one measured panel, and whether it is the picture's own size, unscaled.
+
+    pads: whether a shape is padded or cropped to; None where the photo keeps its own.
+    """
+    if found.scale != 1:
+        return (found.width * split[0], found.height * split[1]), False
+    if pads is None:
+        # No pixel is lost and none computed anew: panels differ by a pixel at most.
+        return (max(half_up(natural[0]), split[0]), max(half_up(natural[1]), split[1])), True
+    # All panels are equal: a crop gives up what is left over, padding adds it.
+    edges = []
+    for length, count in zip(natural, split, strict=True):
+        panel = (math.ceil(length / count) if pads else math.floor(length / count)) if count > 1 else half_up(length)
+        edges.append(max(1, panel) * count)
+    return (edges[0], edges[1]), True
 
 
 def _exact_canvas(

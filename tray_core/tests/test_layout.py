@@ -219,6 +219,19 @@ class PanelsTile(unittest.TestCase):
         self.assertEqual([p.panel for p in plans], [1, 2, 3, 4, 5, 6])
         self.assertEqual(plans[0].layout.canvas, (3240, 2700))
 
+    @given(st.tuples(st.integers(60, 5000), st.integers(60, 5000)), st.integers(1, 9), st.integers(1, 4))
+    def test_panels_of_a_shape_are_equal_even_where_nothing_may_be_enlarged(
+        self, photo: tuple[int, int], columns: int, rows: int
+    ) -> None:
+        for way in ("crop", "pad"):
+            frame = {"way": way, "shape": "1:1", "panels": {"columns": columns, "rows": rows}}
+            found = layout(photo, frame=frame, size={"by": "width", "pixels": 9000})
+            sizes = {found.panel(number)[2:] for number in range(1, columns * rows + 1)}
+            self.assertEqual(len(sizes), 1)
+            left, top, right, bottom = found.box
+            whole = (right - left, bottom - top) == photo
+            self.assertTrue(whole if way == "pad" else found.scale == 1)
+
 
 class Framings(unittest.TestCase):
     square = Framing(name="dial", x=0.1, y=0.2, width=0.4, height=0.6)

@@ -55,7 +55,7 @@ export class BoardState {
   photos = $derived<number[]>(this.board?.photos ?? []);
   extent = $derived<Extent>({ rows: this.photos.length, columns: this.recipes.length });
   items = $derived<Item[]>(this.board ? itemsOf(this.board) : []);
-  reading = $derived(this.overview?.states['waiting'] ?? 0);
+  reading = $derived(this.overview?.states['reading'] ?? 0);
   unreadable = $derived((this.overview?.states['unreadable'] ?? 0) + (this.overview?.states['gone'] ?? 0));
   chosen = $derived.by(() => [...this.selected].map((each) => this.pair(each)));
   filtered = $derived(Object.entries(this.how).some(([name, value]) => name !== 'sort' && value !== ''));
