@@ -76,25 +76,24 @@ def redraw(page: Page, address: str) -> None:
     page.set_viewport_size({"width": 1280, "height": 960})
     spent = []
     first = page.request.get(f"{address}api/trays").json()[0]["id"]
-    for turn in range(5):
+    for _ in range(5):
         page.goto(f"{address}trays/{first}")
         page.locator("[data-cell]").first.wait_for()
         page.wait_for_function(ALL_PICTURES)
         cells = page.locator("[data-cell]").count()
         changed = page.evaluate(
-            """async turn => {
+            """async () => {
                 const before = [...document.querySelectorAll('[data-cell] img')].map(i => i.src);
                 const csrf = /csrftoken=([^;]+)/.exec(document.cookie)[1];
                 const recipes = await (await fetch('/api/recipes')).json();
                 for (const recipe of recipes.filter(r => !r.archived)) {
-                    const strength = 101 + turn + Math.floor(Math.random() * 90);
+                    const strength = ((recipe.content.sharpen?.strength ?? 100) % 199) + 1;
                     const content = {...recipe.content, sharpen: {strength}};
                     await fetch('/api/recipes/' + recipe.id, {method: 'PUT', body: JSON.stringify({content}),
                         headers: {'Content-Type': 'application/json', 'X-CSRFToken': csrf}});
                 }
                 return before;
-            }""",
-            turn,
+            }"""
         )
         start = time.perf_counter()
         page.wait_for_function(

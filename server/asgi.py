@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import sys
 from collections.abc import Awaitable, Callable
 from typing import Any
 
@@ -18,6 +19,9 @@ Scope = dict[str, Any]
 Receive = Callable[[], Awaitable[dict[str, Any]]]
 Send = Callable[[dict[str, Any]], Awaitable[None]]
 
+# Drawing asks for the interpreter's lock dozens of times a picture. While another thread counts a large tray, each time
+# would wait for the usual 5 ms.
+sys.setswitchinterval(0.0005)
 _django = get_asgi_application()
 _MARGIN = 64 * 1024
 """What a form adds around its file."""

@@ -5,13 +5,12 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
 from server.recipes import flows
-from server.recipes.models import Recipe
+from server.recipes.models import Recipe, counted
 from server.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
 from tray_core.plan import layouts
@@ -125,8 +124,7 @@ def _find(request: HttpRequest, number: int) -> Recipe:
 
 @router.get("", response=list[RecipeOut])
 def list_recipes(request: HttpRequest) -> list[RecipeOut]:
-    recipes = studio_of(request).recipes.select_related("current").annotate(lit_in=Count("trays"))
-    return [recipe_out(recipe) for recipe in recipes]
+    return [recipe_out(recipe) for recipe in counted(studio_of(request).recipes.all())]
 
 
 @router.post("", response=RecipeOut)

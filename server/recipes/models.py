@@ -26,6 +26,12 @@ class Recipe(models.Model):
         return self.title
 
 
+def counted(recipes: models.QuerySet[Recipe]) -> models.QuerySet[Recipe]:
+    """The same recipes in their order, with what they say now, and in how many trays they are lit (`lit_in`)."""
+    found = Recipe.objects.filter(pk__in=recipes.values("pk")).select_related("current")
+    return found.annotate(lit_in=models.Count("trays")).order_by("position", "id")
+
+
 class RecipeVersion(models.Model):
     """One state of a recipe, as plain JSON; never changed once written."""
 

@@ -6,12 +6,12 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from django.db.models import Count
+from django.db import connection
 
-from server.recipes.models import Recipe
+from server.recipes.models import Recipe, counted
 from server.runs.models import Rendition
 from server.trays.models import Framing, Photo, Tray
-from server.trays.names import Given, keep_names, kept_names, stamp, with_name
+from server.trays.names import Given, keep_names, kept_names, names_kept, stamp, with_name
 from tray_core import Plan, plan_renditions
 from tray_core import Recipe as CoreRecipe
 from tray_core.fingerprint import fingerprint
@@ -50,15 +50,41 @@ class Row:
 
 def lit(tray: Tray) -> Lit:
     """The recipes lit for a tray, in the tray's own order, each with what it says now."""
-    recipes = list(tray.recipes.filter(archived=False).select_related("current").annotate(lit_in=Count("trays")))
+    recipes = list(counted(tray.recipes.filter(archived=False)))
     place = {number: i for i, number in enumerate(tray.order)}
     recipes.sort(key=lambda recipe: place.get(recipe.pk, len(place)))
     return [(recipe, recipe.current.core()) for recipe in recipes if recipe.current is not None]
 
 
-def places(tray: Tray) -> list[int]:
-    """The photos of a tray by number, in its order; a photo's number in a run is its place here, from 1."""
-    return list(tray.places.values_list("photo_id", flat=True))
+def numbers(tray: Tray, photos: list[int] | None) -> dict[int, int]:
+    """The photos of a tray, or some of them, with their places in it, from 1: a photo's number in a run."""
+    if photos is None:
+        return {photo: n for n, photo in enumerate(tray.places.values_list("photo_id", flat=True), 1)}
+    with connection.cursor() as cursor:
+        # Numbered first and picked from then, which Django's own window functions do the other way round.
+        cursor.execute(
+            """
+            SELECT photo_id, n FROM (
+                SELECT photo_id, row_number() OVER (ORDER BY position, id) AS n FROM trays_trayphoto WHERE tray_id = %s
+            ) AS numbered WHERE photo_id = ANY(%s)
+            """,
+            [tray.pk, photos],
+        )
+        return dict(cursor.fetchall())
+
+
+def _names_known(tray: Tray, recipes: Lit, whole: bool) -> tuple[object, Given | None]:
+    """What the tray's names depend on, and the names if they are known; those of a small tray are made known."""
+    small = not whole and tray.places.count() <= SMALL
+    if not (whole or small or names_kept(tray)):
+        return None, None
+    mark = stamp(tray, [recipe.current_id for recipe, _ in recipes])
+    given = kept_names(tray, mark)
+    if given is None and small:
+        for _ in board(tray, recipes):
+            pass
+        given = kept_names(tray, mark)
+    return mark, given
 
 
 def framings_of(photos: Iterable[int] | None, tray: Tray) -> dict[int, list[CoreFraming]]:
@@ -78,16 +104,9 @@ def board(tray: Tray, recipes: Lit, photos: list[int] | None = None) -> Iterator
     photos: only these of it, by number and in that order. In a large tray they go without names until somebody
     planned the whole.
     """
-    versions = [recipe.current_id for recipe, _ in recipes]
-    mark = stamp(tray, versions)
-    given = kept_names(tray, mark)
-    if photos is not None and given is None and tray.places.count() <= SMALL:
-        for _ in board(tray, recipes):
-            pass
-        given = kept_names(tray, mark)
-    order = places(tray)
-    number = {photo: n for n, photo in enumerate(order, 1)}
-    wanted = [photo for photo in (order if photos is None else photos) if photo in number]
+    mark, given = _names_known(tray, recipes, whole=photos is None)
+    number = numbers(tray, photos)
+    wanted = [photo for photo in (number if photos is None else photos) if photo in number]
     found = Photo.objects.filter(places__tray=tray).select_related("root")
     rows = Rendition.objects.filter(run__tray=tray)
     exclusions = tray.exclusions.all()

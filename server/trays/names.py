@@ -38,6 +38,12 @@ def kept_names(tray: Tray, mark: object) -> Given | None:
     return found[1] if found is not None and found[0] == mark else None
 
 
+def names_kept(tray: Tray) -> bool:
+    """Whether anybody planned the whole tray before."""
+    with _lock:
+        return tray.pk in _cache
+
+
 def keep_names(tray: Tray, mark: object, given: Given) -> None:
     """Keep the names of a whole tray."""
     with _lock:

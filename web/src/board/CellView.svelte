@@ -2,7 +2,7 @@
   import type { Cell, Photo } from '../api/client';
   import { bytes, halves, pixels } from '../words/numbers';
   import StateMark from './StateMark.svelte';
-  import { thumb, thumbHere } from './thumbs';
+  import { thumb } from './thumbs';
 
   interface Props {
     photo: Photo;
@@ -29,11 +29,7 @@
   $effect(() => {
     const [photo_, version, edge_, key = ''] = wanted.split(' ');
     const want = { photo: Number(photo_), version: Number(version), edge: Number(edge_), key };
-    let left = false;
-    const here = thumbHere(want);
-    if (here) picture = here;
-    else void thumb(want).then((address) => left || (picture = address));
-    return () => (left = true);
+    return thumb(want, (address) => (picture = address));
   });
   const [head, tail] = $derived(halves(cell.name));
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);

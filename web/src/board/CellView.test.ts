@@ -33,8 +33,10 @@ function shown(change: Partial<Cell>, more: { focused?: boolean; selected?: bool
 }
 
 vi.mock('./thumbs', () => ({
-  thumbHere: () => undefined,
-  thumb: (wanted: Record<string, unknown>) => Promise.resolve(`blob:${JSON.stringify(wanted)}`),
+  thumb: (wanted: Record<string, unknown>, done: (address: string) => void) => {
+    done(`blob:${JSON.stringify(wanted)}`);
+    return () => undefined;
+  },
 }));
 
 describe('a cell', () => {

@@ -10,33 +10,38 @@ export interface Wanted {
 
 interface Waiting {
   wanted: Wanted;
-  done: ((address: string) => void)[];
+  done: Set<(address: string) => void>;
 }
 
 const MOST = 800;
 const BATCH = 14;
+const PAUSE = 40;
 const kept = new Map<string, string>();
 let waiting = new Map<string, Waiting>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 
 const nameOf = (wanted: Wanted) => `${wanted.photo} ${wanted.version} ${wanted.edge} ${wanted.key}`;
 
-/** The address of a cell's picture that is here already. */
-export function thumbHere(wanted: Wanted): string | undefined {
-  return kept.get(nameOf(wanted));
-}
-
-/** A cell's picture as an address; those asked for together come together. Empty where it cannot be shown. */
-export function thumb(wanted: Wanted): Promise<string> {
+/**
+ * Ask for a cell's picture; `done` gets it as an address, empty where it cannot be shown. Those asked for together come
+ * together. The returned function says that nobody waits any more: what was scrolled past is never asked for.
+ */
+export function thumb(wanted: Wanted, done: (address: string) => void): () => void {
   const name = nameOf(wanted);
   const here = kept.get(name);
-  if (here !== undefined) return Promise.resolve(here);
-  return new Promise((done) => {
-    const found = waiting.get(name);
-    if (found) found.done.push(done);
-    else waiting.set(name, { wanted, done: [done] });
-    timer ??= setTimeout(fetchAll, 8);
-  });
+  if (here !== undefined) {
+    done(here);
+    return () => undefined;
+  }
+  const entry = waiting.get(name) ?? { wanted, done: new Set() };
+  entry.done.add(done);
+  waiting.set(name, entry);
+  timer ??= setTimeout(fetchAll, PAUSE);
+  return () => {
+    // Under way already or not: an older picture must not come over a newer one.
+    entry.done.delete(done);
+    if (entry.done.size === 0 && waiting.get(name) === entry) waiting.delete(name);
+  };
 }
 
 function fetchAll(): void {
