@@ -80,6 +80,7 @@ def redraw(page: Page, address: str) -> None:
         page.goto(f"{address}trays/{first}")
         page.locator("[data-cell]").first.wait_for()
         page.wait_for_function(ALL_PICTURES)
+        page.wait_for_timeout(3500)  # the page listens for changes by now
         cells = page.locator("[data-cell]").count()
         changed = page.evaluate(
             """async () => {
