@@ -40,8 +40,9 @@ class ShapesCase(BrowserCase):
 
     def make_all(self, count: int) -> Run:
         """Press the one button, have the work done, and wait until the board says so."""
+        before = Run.objects.count()
         self.page.get_by_role("button", name=f"Make {count} rendition").click()
-        self.wait_for(lambda: Run.objects.exists())
+        self.wait_for(lambda: Run.objects.count() > before)
         self.work()
         return Run.objects.latest("id")
 

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
+from django.db import connection
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
@@ -31,6 +32,9 @@ MOST_CELLS = 60
 _drawing = ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="cells")
 _cores = threading.BoundedSemaphore(os.cpu_count() or 1)
 _FOREVER = "private, max-age=31536000, immutable"
+_NEVER = "no-store"
+_A_MOMENT = "private, max-age=4"
+"""Long enough for a page that loads a picture first and shows it then."""
 
 
 def _photo(request: HttpRequest, number: int) -> Photo:
@@ -51,9 +55,9 @@ def _copy(photo: Photo, edge: int) -> bytes:
         raise Problem(404, "No picture", f"{photo.name}: {photo.reason or 'its small copy cannot be kept.'}") from error
 
 
-def _picture(data: bytes, cached: bool) -> HttpResponse:
+def _picture(data: bytes, cached: str) -> HttpResponse:
     kind = f"image/{sniff(data[:HEAD]).lower()}"
-    return HttpResponse(data, content_type=kind, headers={"Cache-Control": _FOREVER if cached else "no-store"})
+    return HttpResponse(data, content_type=kind, headers={"Cache-Control": cached})
 
 
 def _shown(photo: Photo, recipe: Recipe, framings: Sequence[Framing], number: int | None, edge: int) -> bytes:
@@ -82,7 +86,7 @@ def photo_picture(request: HttpRequest, number: int, edge: int = WORKING_EDGES[0
     """
     photo = _photo(request, number)
     wanted = next((size for size in sorted(WORKING_EDGES) if size >= edge), WORKING_EDGES[0])
-    return _picture(_copy(photo, wanted), cached=d == photo.digest)
+    return _picture(_copy(photo, wanted), cached=_FOREVER if d == photo.digest else _NEVER)
 
 
 @router.get("/cells/{number}/{version}")
@@ -94,7 +98,7 @@ def cell_picture(request: HttpRequest, number: int, version: int, edge: int = 32
     photo = _photo(request, number)
     found = _version(version, studio_of(request).pk)
     made = _shown(photo, found.core(), _kept(photo), found.recipe_id, edge)
-    return _picture(made, cached=bool(k))
+    return _picture(made, cached=_FOREVER if k else _NEVER)
 
 
 class CellIn(Schema):
@@ -127,6 +131,8 @@ def cell_pictures(request: HttpRequest, body: CellsIn) -> HttpResponse:
             return _shown(photo, version.core(), _kept(photo), version.recipe_id, body.edge)
         except (Problem, TrayError):
             return b""
+        finally:
+            connection.close()  # a lost copy is made anew in this thread, which no request ends for
 
     for cell in cells:  # what is looked up in the database is looked up in this thread
         recipes[cell.version].core()
@@ -147,7 +153,7 @@ def draft_picture(
     """
     photo = _photo(request, number)
     framings = [_framing(framing, of)] if framing else _kept(photo)
-    return _picture(_shown(photo, _draft(recipe), framings, of or None, edge), cached=False)
+    return _picture(_shown(photo, _draft(recipe), framings, of or None, edge), cached=_A_MOMENT)
 
 
 def _draft(text: str) -> Recipe:

@@ -216,7 +216,7 @@
         {:else}
           <button class="closed" onclick={() => (line.open = each.name)}>
             <span class="name">{each.title}</span>
-            <span class="small">{#if has(each.name) && photo && !idle}<Steady src={picture(each.name, 200)} alt="" {...small} />{/if}</span>
+            <span class="small">{#if has(each.name) && photo && !idle}<Steady src={picture(each.name, 200)} alt="" {...small} after={120} />{/if}</span>
             <span class="strong cut">{summary(each.name)[0]}</span>
             <span class="dim">{summary(each.name)[1]}</span>
           </button>

@@ -1,14 +1,25 @@
 <script lang="ts">
   /** A picture that stays until the next one has come: no flicker while something is changed. */
-  let { src, alt, width, height }: { src: string; alt: string; width: number; height: number } = $props();
+  interface Props {
+    src: string;
+    alt: string;
+    width: number;
+    height: number;
+    /** Milliseconds before it is asked for: what matters more comes first. */
+    after?: number;
+  }
+  let { src, alt, width, height, after = 0 }: Props = $props();
 
   let shown = $state('');
   $effect(() => {
     const wanted = src;
     const next = new Image();
     next.onload = () => (shown = wanted);
-    next.src = wanted;
-    return () => (next.onload = null);
+    const timer = setTimeout(() => (next.src = wanted), after);
+    return () => {
+      clearTimeout(timer);
+      next.onload = null;
+    };
   });
 </script>
 
