@@ -8,12 +8,9 @@ import threading
 from typing import Any, ClassVar
 
 import uvicorn
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, sync_playwright
 
 from server.tests.cases import StudioCase
-
-# A busy machine may stall for seconds; what never comes still fails.
-expect.set_options(timeout=15_000)
 
 FLAGS = [
     "--headless",
