@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import functools
+import json
+
 from django.conf import settings
 from django.db import models
 
@@ -49,16 +52,11 @@ class RecipeVersion(models.Model):
         return f"{self.recipe_id} v{self.number}"
 
     def core(self) -> CoreRecipe:
-        """The recipe as the core knows it; read once for all, since a version never changes."""
-        if self.pk is None:
-            return check_recipe(self.content)
-        found = _read.get(self.pk)
-        if found is None:
-            _read[self.pk] = found = check_recipe(self.content)
-            if len(_read) > _MOST_READ:
-                del _read[next(iter(_read))]
-        return found
+        """The recipe as the core knows it."""
+        return _core(json.dumps(self.content))
 
 
-_read: dict[int, CoreRecipe] = {}
-_MOST_READ = 500
+@functools.lru_cache(maxsize=500)
+def _core(text: str) -> CoreRecipe:
+    """Read once for all: a board asks for the same few again and again."""
+    return check_recipe(json.loads(text))

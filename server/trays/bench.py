@@ -18,7 +18,7 @@ from server.trays.models import Photo, Tray
 from server.visitors import studio_of
 from tray_core import Plan, plan_renditions
 from tray_core import Recipe as CoreRecipe
-from tray_core.plan import Framing, chosen_framing, framing_of
+from tray_core.plan import Framing, followed_framing, framing_of
 from tray_core.recipe import headline
 from tray_core.recipe.frame import Anchor
 
@@ -182,8 +182,7 @@ def get_bench(request: HttpRequest, number: int, photo: int, recipe: int) -> dic
     framings = [framing.core() for framing in found.framings.all()]
     plan = _plan(found, made, core, framings)
     layout, size, frame = plan.layout, (found.width, found.height), core.frame
-    ratio = layout.canvas[0] / layout.canvas[1]
-    used = chosen_framing(framings, size, ratio, made.pk) if layout.framing is not None else None
+    used = followed_framing(size, frame, core.size, framings, made.pk)
     shaped = _proposal(found, made, core, plan)
     keeps = frame is None or frame.way == "keep"
     return {
@@ -193,7 +192,7 @@ def get_bench(request: HttpRequest, number: int, photo: int, recipe: int) -> dic
         "version": made.current_id,
         "content": core.to_json(),
         "size_line": headline(core)[0],
-        "ratio": None if keeps else ratio,
+        "ratio": None if keeps else layout.canvas[0] / layout.canvas[1],
         "asks": layout.asks,
         "proposed": used is None,
         "framing": _out(used or framing_of("", shaped.layout.rect, size)),

@@ -11,7 +11,7 @@ from django.db import connection
 from server.recipes.models import Recipe, counted
 from server.runs.models import Rendition
 from server.trays.models import Framing, Photo, Tray
-from server.trays.names import Given, keep_names, kept_names, names_kept, stamp, with_name
+from server.trays.names import Given, kept_names, stamp, with_name
 from tray_core import Plan, plan_renditions
 from tray_core import Recipe as CoreRecipe
 from tray_core.fingerprint import fingerprint
@@ -76,14 +76,14 @@ def numbers(tray: Tray, photos: list[int] | None) -> dict[int, int]:
 def _names_known(tray: Tray, recipes: Lit, whole: bool) -> tuple[object, Given | None]:
     """What the tray's names depend on, and the names if they are known; those of a small tray are made known."""
     small = not whole and tray.places.count() <= SMALL
-    if not (whole or small or names_kept(tray)):
+    if not (whole or small or kept_names.has(tray.pk)):
         return None, None
     mark = stamp(tray, [recipe.current_id for recipe, _ in recipes])
-    given = kept_names(tray, mark)
+    given = kept_names.get(tray.pk, mark)
     if given is None and small:
         for _ in board(tray, recipes):
             pass
-        given = kept_names(tray, mark)
+        given = kept_names.get(tray.pk, mark)
     return mark, given
 
 
@@ -139,7 +139,7 @@ def board(tray: Tray, recipes: Lit, photos: list[int] | None = None) -> Iterator
                 cells.append(_cell(photo, recipe, plans, made, (photo_id, recipe.pk) in excluded))
         yield Row(photo, cells)
     if names is not None:
-        keep_names(tray, mark, named)
+        kept_names.keep(tray.pk, mark, named)
 
 
 def _cell(photo: Photo, recipe: Recipe, plans: list[Plan], made: dict[int, Rendition], excluded: bool) -> Cell:

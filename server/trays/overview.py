@@ -12,6 +12,7 @@ from django.db.models.functions import Cast
 
 from server.runs.models import Rendition
 from server.trays.board import Cell, Lit, board
+from server.trays.kept import Kept
 from server.trays.models import Photo, Tray
 from server.trays.names import stamp
 from tray_core.plan.weight import bytes_a_pixel
@@ -60,7 +61,7 @@ def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
 
 
 _locks: dict[int, threading.Lock] = defaultdict(threading.Lock)
-_counted: dict[int, tuple[object, Overview]] = {}
+_counted: Kept[Overview] = Kept()
 
 
 def overview(tray: Tray, recipes: Lit) -> Overview:
@@ -77,11 +78,10 @@ def overview(tray: Tray, recipes: Lit) -> Overview:
             tuple(excluded.values()),
             tuple(order.values()),
         )
-        before = _counted.get(tray.pk)
-        if before is not None and before[0] == mark:
-            return before[1]
-        found = _count(tray, recipes)
-        _counted[tray.pk] = mark, found
+        found = _counted.get(tray.pk, mark)
+        if found is None:
+            found = _count(tray, recipes)
+            _counted.keep(tray.pk, mark, found)
         return found
 
 

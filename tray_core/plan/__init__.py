@@ -1,9 +1,9 @@
 """Plans: pure arithmetic on a photo's facts; the one place where sizes, crops and names are computed."""
 
 from tray_core.plan.cautions import Caution
-from tray_core.plan.framing import Framing, carried_over, chosen_framing, framing_of
+from tray_core.plan.framing import Framing, carried_over, framing_of
 from tray_core.plan.geometry import target_size
-from tray_core.plan.layout import Layout, layout_from_json, layouts
+from tray_core.plan.layout import Layout, followed_framing, layout_from_json, layouts
 from tray_core.plan.naming import Names
 from tray_core.plan.planning import Plan, plan_all, plan_renditions
 
@@ -14,7 +14,7 @@ __all__ = [
     "Names",
     "Plan",
     "carried_over",
-    "chosen_framing",
+    "followed_framing",
     "framing_of",
     "layout_from_json",
     "layouts",

@@ -136,13 +136,24 @@ def layouts(
     interest: the photo's, where it is known; without it the middle is taken. recipe: what framings may
     be tied to.
     """
-    framing = None
-    if framings and not isinstance(frame, StretchFrame):
-        ratio = _ratio_wanted(source, frame, size)
-        framing = chosen_framing(framings, source, float(ratio) if ratio else None, recipe)
+    framing = followed_framing(source, frame, size, framings, recipe)
     if getattr(frame, "anchor", "") != "interest" or framing is not None:
         interest = None
     return _layouts(source, frame, size, framing, interest)
+
+
+def followed_framing(
+    source: tuple[int, int],
+    frame: Frame | None,
+    size: Size | None,
+    framings: Sequence[Framing],
+    recipe: int | None = None,
+) -> Framing | None:
+    """Which of a photo's framings its layout follows, if any; the arguments are those of `layouts`."""
+    if not framings or isinstance(frame, StretchFrame):
+        return None
+    ratio = _ratio_wanted(source, frame, size)
+    return chosen_framing(framings, source, float(ratio) if ratio else None, recipe)
 
 
 @functools.lru_cache(maxsize=16384)
