@@ -18,6 +18,7 @@ from server.trays.models import Photo, Tray
 from server.visitors import studio_of
 from tray_core import Plan, plan_renditions
 from tray_core import Recipe as CoreRecipe
+from tray_core.fingerprint import fingerprint
 from tray_core.plan import Framing, followed_framing, framing_of
 from tray_core.recipe import headline
 from tray_core.recipe.frame import Anchor
@@ -86,6 +87,14 @@ class ShownFramingOut(Schema):
     used: bool
 
 
+class NeighborOut(Schema):
+    """A photo that stands beside this one in a grid. key: changes with its picture."""
+
+    id: int
+    name: str
+    key: str
+
+
 class BenchOut(Schema):
     """ratio: the shape wanted, None where any is right. framing: the one followed, or a proposal."""
 
@@ -102,7 +111,7 @@ class BenchOut(Schema):
     numbers: NumbersOut
     framings: list[ShownFramingOut]
     similar: list[int]
-    neighbors: list[PhotoOut]
+    neighbors: list[NeighborOut]
 
 
 class ListsOut(Schema):
@@ -202,18 +211,22 @@ def get_bench(request: HttpRequest, number: int, photo: int, recipe: int) -> dic
             for each in framings
         ],
         "similar": [each.pk for each in kept.similar(tray, found)],
-        "neighbors": _neighbors(tray, found),
+        "neighbors": _neighbors(tray, found, made, core),
     }
 
 
-def _neighbors(tray: Tray, photo: Photo, around: int = 4) -> list[Photo]:
+def _neighbors(tray: Tray, photo: Photo, recipe: Recipe, core: CoreRecipe, around: int = 4) -> list[dict[str, Any]]:
     """The photo with those before and behind it in the tray: what would stand around it in a grid."""
     order = list(tray.places.filter(photo__state=Photo.State.READY).values_list("photo_id", flat=True))
     at = order.index(photo.pk)
     first = max(0, min(at - around, len(order) - 2 * around - 1))
     wanted = order[first : first + 2 * around + 1]
     found = {each.pk: each for each in Photo.objects.filter(pk__in=wanted)}
-    return [found[each] for each in wanted]
+    framings = kept.lists_of(found.values())
+    plans = {each: _plan(found[each], recipe, core, framings[each]) for each in wanted}
+    return [
+        {"id": each, "name": found[each].name, "key": fingerprint(found[each].digest, plans[each])} for each in wanted
+    ]
 
 
 @router.post("/{number}/bench/{photo}/{recipe}", response=NumbersOut)

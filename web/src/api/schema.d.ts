@@ -742,7 +742,7 @@ export interface components {
             /** Framings */
             framings: components["schemas"]["ShownFramingOut"][];
             /** Neighbors */
-            neighbors: components["schemas"]["PhotoOut"][];
+            neighbors: components["schemas"]["NeighborOut"][];
             numbers: components["schemas"]["NumbersOut"];
             photo: components["schemas"]["PhotoOut"];
             /** Proposed */
@@ -1120,6 +1120,18 @@ export interface components {
         NameOut: {
             /** Folder */
             folder: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NeighborOut
+         * @description A photo that stands beside this one in a grid. key: changes with its picture.
+         */
+        NeighborOut: {
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
             /** Name */
             name: string;
         };

@@ -40,12 +40,13 @@
     busy = true;
     const next = bench.next();
     await trying(async () => {
+      bench.leaving = onward;
       await bench.keep();
       if (!onward) return;
       if (!next) say('Nothing more needs an eye');
       go(next);
     });
-    busy = false;
+    bench.leaving = busy = false;
   }
 
   function skip(): void {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Framing } from '../api/client';
+  import Thumb from '../board/Thumb.svelte';
   import { trying } from '../shell/notices.svelte';
   import Steady from '../recipes/Steady.svelte';
   import { count, pixels } from '../words/numbers';
@@ -78,12 +79,11 @@
     <h2>In the grid</h2>
     <div class="grid" aria-label="Neighbors as a square grid shows them">
       {#each found.neighbors as neighbor (neighbor.id)}
-        <img
-          class:here={neighbor.id === found.photo.id}
-          src={neighbor.id === found.photo.id ? bench.picture(200) : `/api/pictures/cells/${neighbor.id}/${found.version}?edge=200&t=${bench.loads}`}
-          alt={neighbor.name}
-          title={neighbor.name}
-        />
+        {#if neighbor.id === found.photo.id}
+          <span class="here"><img src={bench.picture(200)} alt={neighbor.name} title={neighbor.name} /></span>
+        {:else}
+          <span><Thumb photo={neighbor.id} version={found.version} picture={neighbor.key} edge={200} alt={neighbor.name} title={neighbor.name} /></span>
+        {/if}
       {/each}
     </div>
 
@@ -133,8 +133,9 @@
   .strip { position: absolute; transition: left 0.22s, top 0.22s; }
   .strip :global(.holder) { max-width: none; }
   .grid { display: grid; grid-template-columns: repeat(3, 1fr); gap: 3px; }
-  .grid img { width: 100%; aspect-ratio: 1; object-fit: cover; display: block; background: #c6c6c3; }
-  .grid img.here { outline: 2px solid var(--accent); outline-offset: -2px; }
+  .grid span { position: relative; display: block; aspect-ratio: 1; overflow: hidden; }
+  .grid span :global(img) { width: 100%; height: 100%; object-fit: cover; display: block; }
+  .grid .here::after { content: ''; position: absolute; inset: 0; border: 2px solid var(--accent); }
   dl { display: grid; grid-template-columns: 1fr auto; gap: 3px 12px; }
   dt { color: var(--dim); }
   dd { font-weight: 600; text-align: right; }

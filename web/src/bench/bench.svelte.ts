@@ -20,15 +20,16 @@ export class BenchState {
   tied = $state(false);
   changed = $state(false);
   waiting = $state.raw<Spot[]>([]);
-  loads = $state(0);
   place = $derived(this.waiting.findIndex((each) => each.photo === this.spot.photo && each.recipe === this.spot.recipe));
+  /** Going on to another cell: what is kept now need not be shown here any more. */
+  leaving = false;
   private asked = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(tray: number, photo: number, recipe: number) {
     this.tray = tray;
     this.spot = { photo, recipe };
-    this.framings = new Framings(tray, () => this.load());
+    this.framings = new Framings(tray, () => (this.leaving ? Promise.resolve() : this.load()));
   }
 
   async load(): Promise<void> {
@@ -40,7 +41,6 @@ export class BenchState {
     this.waiting = overview.eye;
     this.bench = bench;
     this.start(bench.framing, bench.numbers, bench.proposed ? undefined : bench.framings.find((each) => each.used)?.framing);
-    this.loads += 1;
   }
 
   private start(framing: Framing, numbers: Numbers | undefined, editing: Framing | undefined): void {

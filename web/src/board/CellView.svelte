@@ -2,7 +2,7 @@
   import type { Cell, Photo } from '../api/client';
   import { bytes, halves, pixels } from '../words/numbers';
   import StateMark from './StateMark.svelte';
-  import { thumb } from './thumbs';
+  import Thumb from './Thumb.svelte';
 
   interface Props {
     photo: Photo;
@@ -23,14 +23,6 @@
   const scale = $derived(Math.min(box.width / canvas.width, box.height / canvas.height));
   const shown = $derived({ width: Math.max(2, canvas.width * scale), height: Math.max(2, canvas.height * scale) });
   const edge = $derived(height > 180 ? 440 : 280);
-  let picture = $state('');
-  // The old picture stays until the new one has come.
-  const wanted = $derived(`${photo.id} ${cell.version} ${edge} ${cell.key}`);
-  $effect(() => {
-    const [photo_, version, edge_, key = ''] = wanted.split(' ');
-    const want = { photo: Number(photo_), version: Number(version), edge: Number(edge_), key };
-    return thumb(want, (address) => (picture = address));
-  });
   const [head, tail] = $derived(halves(cell.name));
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
   const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early'];
@@ -64,15 +56,7 @@
   {:else if warning && !['done', 'making', 'waiting'].includes(cell.state)}<span class="alert" title={told}>{warning.label}</span>{/if}
   <div class="picture">
     <div class="rendition" style:width="{shown.width}px" style:height="{shown.height}px">
-      <img
-        class:checker={photo.alpha}
-        src={picture || undefined}
-        alt=""
-        decoding="async"
-        style:width="{shown.width}px"
-        style:height="{shown.height}px"
-        draggable="false"
-      />
+      <Thumb photo={photo.id} version={cell.version} picture={cell.key} {edge} checker={photo.alpha} {...shown} />
       {#if cell.columns * cell.rows > 1}
         <svg viewBox="0 0 {cell.columns} {cell.rows}" preserveAspectRatio="none" aria-hidden="true">
           {#each { length: cell.columns - 1 }, i (i)}<path d="M{i + 1} 0V{cell.rows}" />{/each}
@@ -104,7 +88,6 @@
   .cell.failed { background: var(--bad-soft); }
   .picture { flex: 1; display: grid; place-items: center; min-height: 0; }
   .rendition { position: relative; }
-  img { display: block; object-fit: fill; background-color: #c6c6c3; }
   svg { position: absolute; inset: 0; width: 100%; height: 100%; overflow: visible; }
   path { stroke: var(--bench); stroke-width: 3px; vector-effect: non-scaling-stroke; fill: none; }
   .selected path { stroke: var(--accent-soft); }
