@@ -337,6 +337,44 @@ class BoardOfShapes(ShapesCase):
         expect(page.locator("[data-photo]")).to_have_count(5)
         expect(page.locator("[data-photo]", has_text="repair-bench")).to_contain_text("2396 × 1916")
 
+    def test_the_tray_itself_is_changed_and_every_step_undone(self) -> None:
+        """A photo taken out, the tray renamed, put away: Ctrl Z brings each back, the last first."""
+        page = self.page
+        page.locator("[data-photo]", has_text="gallery-wall").click()
+        page.get_by_role("button", name="Take out of the tray").click()
+        expect(page.locator("[data-photo]")).to_have_count(3)
+        page.get_by_role("button", name="View").click()
+        page.get_by_label("Name of the tray").fill("Winter rehang")
+        page.keyboard.press("Enter")
+        expect(page.locator("label.tray select")).to_contain_text("Winter rehang")
+        page.get_by_role("button", name="Put the tray away").click()
+        expect(page.get_by_text("No tray yet")).to_be_visible()
+        page.keyboard.press("Control+z")
+        expect(page.locator("label.tray select")).to_contain_text("Winter rehang")
+        page.keyboard.press("Control+z")
+        expect(page.locator("label.tray select")).to_contain_text("Autumn")
+        page.keyboard.press("Control+z")
+        expect(page.locator("[data-photo]")).to_have_count(4)
+        self.assertEqual([name for name in self.names() if "panorama" in name], ["gallery-wall-panorama.jpg"])
+
+    def test_states_are_filtered_and_facts_hidden(self) -> None:
+        page = self.page
+        self.cell("2031-10-14_01_repair-bench.jpg", "One").click()
+        page.keyboard.press(" ")
+        expect(page.locator("[data-state=excluded]")).to_have_count(1)
+        page.get_by_label("State").select_option("excluded")
+        expect(page.locator("[data-photo]")).to_have_count(1)
+        page.get_by_label("State").select_option("done")
+        expect(page.get_by_text("No photo is like that now.")).to_be_visible()
+        page.get_by_role("button", name="Show all").click()
+        expect(page.locator("[data-photo]")).to_have_count(4)
+        facts = page.locator("[data-photo]", has_text="clock-tower")
+        expect(facts).to_contain_text("3996 × 5996 portrait")
+        page.get_by_role("button", name="View").click()
+        page.get_by_label("Facts of the photos").uncheck()
+        expect(facts).not_to_contain_text("portrait")
+        expect(facts).to_contain_text("clock-tower-dusk.jpg")
+
     def test_a_recipe_is_changed_and_undone(self) -> None:
         page = self.page
         self.cell("2031-10-14_01_repair-bench.jpg", "One").click()

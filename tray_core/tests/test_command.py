@@ -48,6 +48,43 @@ class Command(FolderCase):
         self.assertEqual(code, 0)
         self.assertEqual(len({line["path"] for line in lines + again}), 20)
 
+    def test_shapes_panels_and_widths_are_planned_as_they_are_made(self) -> None:
+        """The interesting part, panels and a responsive set: the same paths and pixels from plan and render."""
+        recipes: dict[str, dict[str, Any]] = {
+            "square": {"frame": {"way": "crop", "shape": "1:1", "anchor": "interest"}},
+            "panels": {"frame": {"way": "crop", "shape": "1:1", "panels": {"columns": 3, "rows": 1}}},
+            "set": {"size": {"by": "widths", "widths": [320, 90, 9000]}},
+            "story": {"frame": {"way": "pad", "shape": "90x160", "fill": "edge"}, "size": None},
+        }
+        arguments: list[object] = []
+        for name, stations in recipes.items():
+            usual = {"size": {"by": "width", "pixels": 120}, "place": {"subfolder": "{recipe}"}}
+            made = recipe(name, **(usual | stations))
+            arguments += ["--recipe", self.write(f"{name}.json", json.dumps(made.to_json()).encode())]
+        photo = PHOTOS / "mixed" / "hall_web.webp"
+        out = self.folder / "out"
+        code, planned, _ = self.run_core("plan", *arguments, "--out", out, photo)
+        self.assertEqual(code, 0)
+        code, made_lines, _ = self.run_core("render", *arguments, "--out", out, photo)
+        self.assertEqual(code, 0)
+        told = ("recipe", "path", "width", "height")
+        seen = [sorted(tuple(line[key] for key in told) for line in lines) for lines in (planned, made_lines)]
+        self.assertEqual(seen[0], seen[1])
+        sizes = {(line["recipe"], Path(line["path"]).stem): (line["width"], line["height"]) for line in made_lines}
+        self.assertEqual(
+            sizes,
+            {
+                ("square", "hall_web"): (120, 120),
+                ("panels", "hall_web-1"): (120, 120),
+                ("panels", "hall_web-2"): (120, 120),
+                ("panels", "hall_web-3"): (120, 120),
+                ("set", "hall_web-90w"): (90, 135),
+                ("set", "hall_web-320w"): (320, 480),
+                ("set", "hall_web-1000w"): (1000, 1500),
+                ("story", "hall_web"): (90, 160),
+            },
+        )
+
     def test_bad_photos_fail_alone(self) -> None:
         tiny = PHOTOS / "mixed" / "tiny-for-enlarging_640.jpg"
         gone = self.folder / "gone"

@@ -19,6 +19,15 @@
     ['unreadable', 'Cannot be read'],
     ['gone', 'Gone'],
   ] as const;
+  const others = [
+    ['', 'every state'],
+    ['planned', 'planned'],
+    ['waiting', 'waiting'],
+    ['making', 'being made'],
+    ['done', 'made'],
+    ['kept', 'older file kept'],
+    ['excluded', 'left out'],
+  ] as const;
   const sorts = [
     ['folder', 'by folder'],
     ['name', 'by name'],
@@ -73,6 +82,9 @@
     {#if board.reading}<span class="dim" role="status">reading {count(board.reading, 'photo')}…</span>{/if}
   </div>
   <input class="search" type="search" placeholder="Find a name" aria-label="Find a name" value={board.how.name} oninput={(event) => search(event.currentTarget.value)} />
+  <select aria-label="State" value={others.some(([state]) => state === board.how.state) ? board.how.state : ''} onchange={(event) => show({ state: event.currentTarget.value })}>
+    {#each others as [state, name] (state)}<option value={state}>{name}</option>{/each}
+  </select>
   <select aria-label="Shape" value={board.how.shape} onchange={(event) => show({ shape: event.currentTarget.value })}>
     {#each shapes as [shape, name] (shape)}<option value={shape}>{name}</option>{/each}
   </select>

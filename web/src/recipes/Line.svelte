@@ -199,11 +199,12 @@
                 {:else}
                   {#each shown as sample (sample.photo.id)}
                     {@const place = { width: (room.width - 10 * (across - 1)) / across, height: room.height }}
-                    {#if framed && sample.plan.shown < 0.9999 && !(shown.length > 1 && sample.plan.padded)}
+                    {@const source = framed && sample.plan.shown < 0.9999 && !(shown.length > 1 && sample.plan.padded)}
+                    {#if source}
                       <StationPicture {...sample} {...place} source recipe={line.id} content={line.good} alt="{sample.photo.name}, and what is taken of it" caption="{Math.round(100 * sample.plan.shown)} % of the photo" />
                     {/if}
-                    {#if !framed || shown.length === 1 || sample.plan.shown > 0.9999 || sample.plan.padded}
-                    <StationPicture {...sample} {...place} recipe={line.id} content={upTo(line.good, each.name)} alt="{sample.photo.name} after {each.title}" caption={shown.length > 1 ? pixels(sample.plan.width, sample.plan.height) : ''} />
+                    {#if !(source && shown.length > 1)}
+                      <StationPicture {...sample} {...place} recipe={line.id} content={upTo(line.good, each.name)} alt="{sample.photo.name} after {each.title}" caption={shown.length > 1 ? pixels(sample.plan.width, sample.plan.height) : ''} />
                     {/if}
                   {/each}
                 {/if}
