@@ -28,12 +28,14 @@ export class LineState {
   photo = $derived(this.samples.find((each) => each.id === this.sample));
   plan = $derived(this.answer?.plans.find((each) => each.photo === this.sample));
   private kept: Content = {};
+  private readonly draft: string;
   private askTimer: ReturnType<typeof setTimeout> | undefined;
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private asked = 0;
 
   constructor(id: number) {
     this.id = id;
+    this.draft = `upper-tray.recipe.${id}`;
   }
 
   async load(tray: number | undefined): Promise<void> {
@@ -50,6 +52,8 @@ export class LineState {
       const other = this.samples.find((each) => each.height > each.width);
       this.beside = other && other.id !== this.sample ? other.id : this.samples[1]?.id;
     }
+    const unfinished = localStorage.getItem(this.draft);
+    if (unfinished) this.content = JSON.parse(unfinished) as Content;
     await this.ask();
   }
 
@@ -106,6 +110,9 @@ export class LineState {
   async leave(): Promise<void> {
     if (this.askTimer !== undefined) await this.ask();
     await this.save();
+    // What cannot be kept yet is found again as it was typed.
+    if (Object.keys(this.problems).length) localStorage.setItem(this.draft, JSON.stringify(this.content));
+    else localStorage.removeItem(this.draft);
   }
 
   private async put(content: Content): Promise<void> {
