@@ -1,0 +1,89 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Framing } from '../api/client';
+import { undo } from '../shell/undo.svelte';
+import { BenchState } from './bench.svelte';
+
+const framing = (name: string): Framing => ({ name, x: 0, y: 0, width: 0.5, height: 0.5, angle: 0, turn: 0, recipe: null });
+const numbers = { scale: 0.5, warnings: [], columns: 1, rows: 1 };
+let kept: Framing[] = [];
+let eye = [3, 4, 5].map((photo) => ({ photo, recipe: 7 }));
+const put: { photos: Record<string, Framing[]> }[] = [];
+
+/** A server that knows one photo's framings and the list of those that need an eye. */
+function bodyOf(method: string, path: string, sent: { photos: Record<string, Framing[]> }): unknown {
+  if (method === 'PUT') {
+    put.push(sent);
+    const before = { photos: { 4: kept } };
+    kept = sent.photos['4'] ?? [];
+    if (kept.length) eye = eye.filter((each) => each.photo !== 4);
+    return before;
+  }
+  if (path.endsWith('/overview')) return { eye };
+  if (method === 'POST') return numbers;
+  const framings = kept.map((each, i) => ({ framing: each, shape: 'square', ratio: 1, used: i === 0 }));
+  const shown = { framing: kept[0] ?? framing(''), proposed: kept.length === 0 };
+  return { photo: { id: 4, name: 'four.jpg' }, title: 'Grid', ratio: 1, numbers, framings, ...shown };
+}
+
+const answers = vi.hoisted(() => ({ to: (_: string, __: string, ___: unknown): unknown => undefined }));
+answers.to = bodyOf as typeof answers.to;
+vi.mock('../api/client', async (original) => {
+  const to = (method: string) => (path: string, how: { body?: unknown } = {}) =>
+    Promise.resolve({ data: structuredClone(answers.to(method, path, how.body)), response: { ok: true, status: 200 } });
+  return { ...(await original<object>()), api: { GET: to('GET'), POST: to('POST'), PUT: to('PUT') } };
+});
+
+beforeEach(() => {
+  kept = [];
+  eye = [3, 4, 5].map((photo) => ({ photo, recipe: 7 }));
+  put.length = 0;
+  undo.steps = [];
+});
+
+async function loaded(photo = 4): Promise<BenchState> {
+  const bench = new BenchState(1, photo, 7);
+  await bench.load();
+  return bench;
+}
+
+describe('a cell on the bench', () => {
+  it('goes on to the next that needs an eye, and to the first again at the end', async () => {
+    expect((await loaded(4)).next()).toEqual({ photo: 5, recipe: 7 });
+    expect((await loaded(5)).next()).toEqual({ photo: 3, recipe: 7 });
+    eye = [{ photo: 4, recipe: 7 }];
+    expect((await loaded(4)).next()).toBeUndefined();
+  });
+
+  it('keeps a proposal under a name of its own, and can be undone', async () => {
+    const bench = await loaded();
+    expect(bench.bench?.proposed).toBe(true);
+    await bench.keep();
+    expect(kept.map((each) => each.name)).toEqual(['Grid']);
+    expect(bench.bench?.proposed).toBe(false);
+    await undo.last();
+    expect(kept).toEqual([]);
+  });
+
+  it('changes the framing it follows, and begins another beside it', async () => {
+    kept = [framing('Grid'), framing('other')];
+    const bench = await loaded();
+    bench.draw({ ...kept[0]!, x: 0.25 });
+    await bench.keep();
+    expect(kept.map((each) => [each.name, each.x])).toEqual([['Grid', 0.25], ['other', 0]]);
+    bench.begin();
+    await bench.keep();
+    expect(kept.map((each) => each.name)).toEqual(['Grid 2', 'Grid', 'other']);
+    await bench.choose(bench.bench!.framings[2]!.framing);
+    expect(kept[0]?.name).toBe('other');
+    await bench.rename(bench.bench!.framings[0]!.framing, 'dial');
+    await bench.remove(bench.bench!.framings[1]!.framing);
+    expect(kept.map((each) => each.name)).toEqual(['dial', 'Grid']);
+  });
+
+  it('ties a framing to its recipe when that is asked for', async () => {
+    const bench = await loaded();
+    bench.tied = true;
+    await bench.keep();
+    expect(put[0]?.photos['4']?.[0]?.recipe).toBe(7);
+  });
+});
