@@ -341,4 +341,4 @@ class Line(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.locator("[data-cell]")).to_have_count(2)
         page.keyboard.press("Control+z")
-        self.wait_for(lambda: self.size()["by"] != "box" or self.size()["height"] != 100)
+        self.wait_for(lambda: (size := self.size())["by"] != "box" or size["height"] != 100)

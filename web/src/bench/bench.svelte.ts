@@ -24,6 +24,7 @@ export class BenchState {
   /** Going on to another cell: what is kept now need not be shown here any more. */
   leaving = false;
   private asked = 0;
+  private loaded = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(tray: number, photo: number, recipe: number) {
@@ -33,11 +34,13 @@ export class BenchState {
   }
 
   async load(): Promise<void> {
+    const turn = ++this.loaded;
     const path = { number: this.tray };
     const [bench, overview] = await Promise.all([
       this.framings.bench(this.spot.photo, this.spot.recipe),
       taken(api.GET('/api/trays/{number}/overview', { params: { path } })),
     ]);
+    if (turn !== this.loaded) return; // asked for again meanwhile
     this.waiting = overview.eye;
     this.bench = bench;
     this.start(bench.framing, bench.numbers, bench.proposed ? undefined : bench.framings.find((each) => each.used)?.framing);

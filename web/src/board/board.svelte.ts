@@ -45,6 +45,8 @@ export class BoardState {
   private fetching = new Set<number>();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private turn = 0;
+  private clock = 0;
+  private readonly askedAt = new Map<number, number>();
 
   constructor(tray: number) {
     this.tray = tray;
@@ -77,17 +79,18 @@ export class BoardState {
 
   async load(): Promise<void> {
     const turn = ++this.asked;
+    const asked = ++this.clock;
     const params = { path: { number: this.tray }, query: this.how };
-    const early = turn === 1 ? asked.get(this.tray) : undefined;
+    const early = turn === 1 ? askedEarly.get(this.tray) : undefined;
     const board = await (early ?? taken(api.GET('/api/trays/{number}/board', { params })));
-    asked.delete(this.tray);
+    askedEarly.delete(this.tray);
     if (turn < this.shown) return; // a newer answer was faster
     this.shown = turn;
     this.board = board;
     // What is shown stays until its new state has come.
     for (const photo of this.rows.keys()) this.stale.add(photo);
     for (const row of board.rows) {
-      this.rows.set(row.photo.id, row);
+      this.place(row, asked);
       this.stale.delete(row.photo.id);
     }
     // The sums are a lot of work for the server: what is looked at comes first.
@@ -133,6 +136,7 @@ export class BoardState {
     this.timer = undefined;
     const now = photos.slice(0, WINDOW);
     const turn = ++this.turn;
+    const asked = ++this.clock;
     for (const each of now) {
       this.fetching.add(each);
       this.stale.delete(each);
@@ -140,12 +144,20 @@ export class BoardState {
     try {
       const path = { number: this.tray };
       const rows = await taken(api.POST('/api/trays/{number}/rows', { params: { path }, body: { photos: now } }));
-      for (const row of rows) this.rows.set(row.photo.id, row);
+      for (const row of rows) this.place(row, asked);
     } finally {
       for (const each of now) this.fetching.delete(each);
     }
     if (turn === this.turn) this.forget();
     this.ask(); // what was asked for meanwhile, or is stale again
+  }
+
+  /** Show a row, unless one that was asked for later is here already: answers overtake each other. */
+  private place(row: Row, asked: number): void {
+    const { id } = row.photo;
+    if (asked < (this.askedAt.get(id) ?? 0)) return;
+    this.askedAt.set(id, asked);
+    this.rows.set(id, row);
   }
 
   /** Rows that left the view long ago are let go of, the oldest first. */
@@ -328,13 +340,13 @@ export class BoardState {
   }
 }
 
-const asked = new Map<number, Promise<Board>>();
+const askedEarly = new Map<number, Promise<Board>>();
 
 /** Ask for a board before anything else of the page is there. */
 export function askEarly(tray: number): void {
   const answer = taken(api.GET('/api/trays/{number}/board', { params: { path: { number: tray }, query: ALL } }));
   answer.catch(() => undefined); // told when the board is laid out
-  asked.set(tray, answer);
+  askedEarly.set(tray, answer);
 }
 
 export function key(photo: number, recipe: number): string {

@@ -32,6 +32,7 @@ export class LineState {
   private askTimer: ReturnType<typeof setTimeout> | undefined;
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private asked = 0;
+  private saves: Promise<void> = Promise.resolve();
 
   constructor(id: number) {
     this.id = id;
@@ -86,8 +87,14 @@ export class LineState {
     this.open = STATIONS[Math.min(Math.max(at + by, 0), STATIONS.length - 1)]?.name ?? 'size';
   }
 
-  /** Keep what is not kept yet; called when leaving as well. */
-  async save(): Promise<void> {
+  /** Keep what is not kept yet; called when leaving as well. One after the other: an older change never comes last. */
+  save(): Promise<void> {
+    const saved = this.saves.then(() => this.saveNow());
+    this.saves = saved.catch(() => undefined);
+    return saved;
+  }
+
+  private async saveNow(): Promise<void> {
     clearTimeout(this.saveTimer);
     this.saveTimer = undefined;
     const content = this.good;
@@ -98,7 +105,7 @@ export class LineState {
       await this.put(content);
       undo.push(`changed ${String(content['title'])}`, async () => {
         await this.put(before);
-        this.content = before;
+        this.content = this.good = before;
         await this.ask();
       });
     } finally {
@@ -118,7 +125,7 @@ export class LineState {
   private async put(content: Content): Promise<void> {
     const path = { number: this.id };
     this.recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path }, body: { content } }));
-    this.kept = this.good = content;
+    this.kept = content; // what is typed meanwhile is newer and stays
   }
 
   private async ask(): Promise<void> {

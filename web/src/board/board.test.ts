@@ -1,0 +1,50 @@
+import { beforeEach, expect, it, vi } from 'vitest';
+import { BoardState } from './board.svelte';
+
+const server = vi.hoisted(() => ({ state: 'planned', rows: [] as ((state: string) => void)[], first: false }));
+vi.mock('../api/client', async (original) => {
+  const ok = (data: unknown) => ({ data, response: { ok: true, status: 200 } });
+  const row = (state: string) => ({ photo: { id: 1, state: 'ready' }, cells: [{ recipe: 7, state, parts: 1 }] });
+  const board = () => ({ photos: [1], recipes: [{ id: 7 }], groups: [], formats: [], total: 1, rows: server.first ? [row(server.state)] : [] });
+  const api = {
+    GET: (path: string) => Promise.resolve(ok(path.endsWith('overview') ? { eye: [], states: {} } : board())),
+    POST: () => new Promise((done) => server.rows.push((state) => done(ok([row(state)])))),
+  };
+  return { ...(await original<object>()), api };
+});
+
+beforeEach(() => {
+  server.rows = [];
+  server.first = false;
+  server.state = 'planned';
+});
+
+it('never shows an older answer over a newer one', async () => {
+  const board = new BoardState(1);
+  const first = board.load();
+  board.want(1);
+  await vi.waitFor(() => expect(server.rows).toHaveLength(1)); // asked for while the cell was still left out
+  server.first = true;
+  await board.load(); // the change is known now
+  expect(board.at({ row: 0, column: 0 })?.[1].state).toBe('planned');
+  server.rows[0]?.('excluded');
+  await first;
+  expect(board.at({ row: 0, column: 0 })?.[1].state).toBe('planned');
+});
+
+it('asks for a row once while it is in view, and again when the board has changed', async () => {
+  const board = new BoardState(1);
+  const first = board.load();
+  const leave = board.want(1);
+  await vi.waitFor(() => expect(server.rows).toHaveLength(1));
+  server.rows[0]?.('planned');
+  await first;
+  const again = board.load();
+  await vi.waitFor(() => expect(server.rows).toHaveLength(2));
+  server.rows[1]?.('done');
+  await again;
+  expect(board.at({ row: 0, column: 0 })?.[1].state).toBe('done');
+  leave();
+  await board.load();
+  expect(server.rows).toHaveLength(2);
+});
