@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import errno
 import shutil
+from typing import Any
 from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
 
 from server.conf import conf
 from server.problems import Problem
@@ -14,7 +16,7 @@ from server.studios.confine import below
 from server.tests.cases import StudioCase
 from server.trays import flows
 from server.trays.boards import BoardOut, CellOut, PhotoOut
-from server.trays.models import Photo
+from server.trays.models import Photo, Tray
 from tray_core.tests.samples import PHOTOS
 
 
@@ -66,6 +68,22 @@ class FromFolders(StudioCase):
         listing = self.get(f"roots/{self.root.pk}/folders?path=a")
         self.assertEqual(listing["photos"], 1)
         self.assertEqual(listing["folders"], [{"name": "b", "path": "a/b", "photos": 1, "folders": 0}])
+
+    def test_a_tray_made_while_they_are_listed(self) -> None:
+        self.copy("autumn-rehang/2031-10-17_08_dial-detail.jpg")
+        self.tray(name="First")
+        late: list[Tray] = []
+
+        def slow(execute: Any, sql: str, *rest: Any) -> Any:
+            answer = execute(sql, *rest)
+            if not late and "COUNT" in sql:
+                late.append(Tray(studio=self.studio, name="Late"))
+                late[0].save()
+            return answer
+
+        with connection.execute_wrapper(slow):
+            listed = {tray["name"]: (tray["photos"], tray["folders"]) for tray in self.get("trays")}
+        self.assertEqual(listed, {"First": (1, 1), "Late": (0, 0)})
 
     def test_a_folder_that_vanished_leaves_no_tray_behind(self) -> None:
         body = {"name": "Gone", "folders": [{"root": self.root.pk, "path": "gone"}]}

@@ -90,14 +90,14 @@ class PlacesIn(Schema):
 
 
 def _trays_out(trays: QuerySet[Tray]) -> list[TrayOut]:
-    """Trays with how much is in them, counted in two questions for all."""
+    """Trays with how much is in them, counted in three questions for all: each may see a tray made or undone since."""
     photos = dict(trays.values_list("pk").annotate(Count("places")).order_by())
     folders: Counter[int] = Counter()
-    for tray, _, _ in trays.values_list("pk", "places__photo__root", "places__photo__folder").distinct().order_by():
+    places = trays.exclude(places=None)
+    for tray, _, _ in places.values_list("pk", "places__photo__root", "places__photo__folder").distinct().order_by():
         folders[tray] += 1
     return [
-        TrayOut(id=tray.pk, name=tray.name, photos=photos[tray.pk], folders=folders[tray.pk] if photos[tray.pk] else 0)
-        for tray in trays
+        TrayOut(id=tray.pk, name=tray.name, photos=photos.get(tray.pk, 0), folders=folders[tray.pk]) for tray in trays
     ]
 
 
