@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import contextlib
 import functools
 import hashlib
 
+from tray_core.errors import RecipeError
+from tray_core.photo.profile_files import profile_file
 from tray_core.plan.planning import Plan
 from tray_core.recipe.model import Recipe
 
-ENGINE = "2"
+ENGINE = "3"
 """Raised whenever the same recipe would make other bytes."""
 
 
@@ -18,15 +21,19 @@ def fingerprint(content: str, plan: Plan) -> str:
     content: the digest of the photo's bytes. Name and place are left out: they decide where the
     rendition lies, not what it is. Frame and size count by the geometry that comes of them.
     """
-    text = f"{ENGINE}\n{content}\n{plan.layout.pixels_key()}\n{plan.panel}\n{_made_by(plan.recipe)}"
+    text = f"{ENGINE}\n{content}\n{plan.layout.pixels_key()}\n{plan.panel}\n{plan.strength}\n{_made_by(plan.recipe)}"
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 
 @functools.lru_cache(maxsize=1024)
 def _made_by(recipe: Recipe) -> str:
-    made_by = recipe.model_dump_json(include={"sharpen", "color", "file"})
+    made_by = recipe.model_dump_json(include={"prep", "sharpen", "color", "file"})
     size = recipe.size
-    return f"{made_by} {size.light if size else 'gamma'} {size.ppi if size else None}"
+    profile = ""
+    if recipe.color is not None and recipe.color.icc is not None:
+        with contextlib.suppress(RecipeError):  # missing: nothing can be made, so nothing is up to date
+            profile = content_digest(profile_file(recipe.color.icc))
+    return f"{made_by} {profile} {size.light if size else 'gamma'} {size.ppi if size else None}"
 
 
 def content_digest(data: bytes) -> str:

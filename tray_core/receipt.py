@@ -1,22 +1,32 @@
 """The receipt: what a finished file says of itself, read back by a decoder that did not write it.
 
-Files are written by libjpeg-turbo and libpng through imagecodecs and read back by Pillow's own
-copies of the decoders, from the disk.
+Files are read back from the disk, by copies of the decoders other than those whose libraries wrote them wherever
+there are two.
 """
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import io
 import warnings
+import zlib
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import pypdfium2
 from PIL import Image
+from PIL.TiffImagePlugin import TiffImageFile
 
 from tray_core.errors import LineError
+from tray_core.photo.profile_files import NAMED, profile_file
 from tray_core.photo.profiles import profile_name
 from tray_core.plan.planning import Plan
+from tray_core.recipe.file import Lossy
+from tray_core.recipe.stations import Color
+
+_TELL_PPI = ("JPEG", "PNG", "TIFF", "PDF")
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -34,9 +44,22 @@ class Receipt:
     profile: str | None
     mode: str
     ppi: int | None
+    bits: int
     sha256: str
     differences: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """What a decoder found in a finished file."""
+
+    kind: str
+    size: tuple[int, int]
+    icc: bytes | None
+    ppi: int | None
+    mode: str
+    bits: int
 
 
 def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt:
@@ -48,41 +71,83 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
         data = path.read_bytes()
         with warnings.catch_warnings():
             warnings.simplefilter("error")
-            with Image.open(io.BytesIO(data)) as image:
-                kind, size = image.format or "?", image.size
-                icc = image.info.get("icc_profile")
-                ppi = round(image.info["dpi"][0]) if "dpi" in image.info else None
-                # All entropy-coded data is read and checked, while the inverse transform is done small.
-                image.draft(image.mode, (max(1, size[0] // 8), max(1, size[1] // 8)))
-                image.load()
-                mode = image.mode
-    except (OSError, SyntaxError, ValueError, Warning) as error:
+            found = _read_page(data) if data.startswith(b"%PDF") else _read_picture(data)
+    except Exception as error:  # the one boundary to foreign decoders, which raise anything
         raise LineError(
             str(path),
             expected="a finished file that opens",
             found=str(error),
             remedy="Make it again; if it happens twice, check the disk.",
         ) from error
-    profile = profile_name(icc)
-    differences = []
-    if size != (plan.width, plan.height):
-        differences.append(f"planned {plan.width} × {plan.height}, the file has {size[0]} × {size[1]}")
-    if kind.lower() != plan.format:
-        differences.append(f"planned {plan.format.upper()}, the file is {kind}")
-    if plan.recipe.color is not None and profile != "sRGB":
-        differences.append(f"planned sRGB, the file says {profile or 'nothing'}")
-    wanted = plan.recipe.size.ppi if plan.recipe.size else None
-    if wanted is not None and ppi != wanted:
-        differences.append(f"planned {wanted} ppi, the file says {ppi or 'nothing'}")
     return Receipt(
-        width=size[0],
-        height=size[1],
+        width=found.size[0],
+        height=found.size[1],
         bytes=len(data),
-        format=kind,
-        profile=profile,
-        mode=mode,
-        ppi=ppi,
+        format=found.kind,
+        profile=profile_name(found.icc),
+        mode=found.mode,
+        ppi=found.ppi,
+        bits=found.bits,
         sha256=hashlib.sha256(data).hexdigest(),
-        differences=tuple(differences),
+        differences=tuple(_differences(found, plan, len(data))),
         notes=notes,
     )
+
+
+def _read_picture(data: bytes) -> _Read:
+    with Image.open(io.BytesIO(data)) as image:
+        kind, size = image.format or "?", image.size
+        icc = image.info.get("icc_profile")
+        ppi = round(image.info["dpi"][0]) if "dpi" in image.info and kind != "GIF" else None
+        bits = 8
+        if kind == "PNG":
+            bits = max(8, data[24])
+        elif isinstance(image, TiffImageFile):
+            bits = max(image.tag_v2.get(258, (8,)))
+            ppi = ppi if 282 in image.tag_v2 else None
+        # All entropy-coded data is read and checked, while the inverse transform is done small.
+        image.draft(image.mode, (max(1, size[0] // 8), max(1, size[1] // 8)))
+        image.load()
+        return _Read(kind, size, icc, ppi, image.mode, bits)
+
+
+def _read_page(data: bytes) -> _Read:
+    """The picture on the page of a PDF that was made here; its ppi follows from the page's size."""
+    with contextlib.closing(pypdfium2.PdfDocument(data)) as document:
+        page = document[0]
+        (shown,) = page.get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_IMAGE])
+        size = shown.get_px_size()
+        mode = {1: "L", 3: "RGB", 4: "RGB"}.get(shown.get_bitmap().n_channels, "?")
+        ppi = round(72 * size[0] / page.get_width())
+    icc = None
+    if b"/ICCBased 6 0 R" in data:
+        start = data.index(b"stream\n", data.index(b"\n6 0 obj\n")) + 7
+        icc = zlib.decompressobj().decompress(data[start:])
+        mode = {b"GRAY": "L", b"CMYK": "CMYK"}.get(icc[16:20], mode)
+    return _Read("PDF", size, icc, ppi, mode, 8)
+
+
+def _differences(found: _Read, plan: Plan, size: int) -> Iterator[str]:
+    recipe, color = plan.recipe, plan.recipe.color
+    if found.size != (plan.width, plan.height):
+        yield f"planned {plan.width} × {plan.height}, the file has {found.size[0]} × {found.size[1]}"
+    if found.kind.lower() != plan.format:
+        yield f"planned {plan.format.upper()}, the file is {found.kind}"
+    if color is not None and found.kind != "GIF":
+        wanted, profile = _profile_wanted(color), profile_name(found.icc)
+        if wanted != profile and not (color.profile == "own" and color.embed):
+            yield f"planned {wanted or 'no profile'}, the file says {profile or 'nothing'}"
+        if found.bits != color.bits:
+            yield f"planned {color.bits} bits a channel, the file has {found.bits}"
+    ppi = recipe.size.ppi if recipe.size else None
+    if ppi is not None and found.kind in _TELL_PPI and found.ppi != ppi:
+        yield f"planned {ppi} ppi, the file says {found.ppi or 'nothing'}"
+    limit = recipe.file.under_kb if isinstance(recipe.file, Lossy) else None
+    if limit is not None and size > limit * 1000:
+        yield f"planned at most {limit} kB, the file has {size / 1000:.1f} kB"
+
+
+def _profile_wanted(color: Color) -> str | None:
+    if not color.embed or color.profile == "own":
+        return None
+    return profile_name(NAMED.get(color.profile) or profile_file(color.icc or ""))

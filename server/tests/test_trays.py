@@ -44,10 +44,13 @@ class FromFolders(StudioCase):
             ("QM4_0132_empty.jpg", "an empty file"),
             ("packing-list_renamed.jpg", "plain text"),
             ("QM4_0131_card-pulled-early.jpg", "cut-off data"),
-            ("loan-sheet.pdf", "a PDF document"),
         ):
             self.assertEqual((rows[name]["photo"]["state"], rows[name]["cells"]), ("unreadable", []))
             self.assertIn(reason, rows[name]["photo"]["reason"])
+        pages = {
+            name: rows[name]["photo"]["format"] for name in ("loan-sheet.pdf", "quillmarsh-logo.svg", "clock-label.ora")
+        }
+        self.assertEqual(list(pages.values()), ["PDF", "SVG", "OpenRaster"])
         for row in rows.values():
             if row["photo"]["state"] == "ready":
                 picture = self.client.get(f"/api/pictures/photos/{row['photo']['id']}?d={row['photo']['digest']}")

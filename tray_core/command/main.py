@@ -13,10 +13,10 @@ from typing import Any
 from tray_core.batch import make_all, tasks_of
 from tray_core.command.lines import facts_line, failed_line, outcome_line, planned_line
 from tray_core.errors import PlaceError, TrayError
-from tray_core.line.decode import decode
 from tray_core.line.preview import read_interest
 from tray_core.line.write import FileId, file_id
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
+from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
 from tray_core.recipe import Recipe, RecipeProblems, read_recipe_file, recipe_schema
 

@@ -3,34 +3,53 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import cv2
 import numpy as np
 
 from tray_core.errors import LineError
 from tray_core.line.light import has_curves, to_encoded, to_linear
-from tray_core.line.picture import Picture, Pixels8
+from tray_core.line.prep import correct
 from tray_core.line.resize import Box, Pyramid, resize
+from tray_core.line.sharpen import sharpen_first
+from tray_core.pixels.color import to_working
+from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.plan.layout import Layout
+from tray_core.recipe.stations import Prep
 
 _LONGEST_WARP = 32_000
 """OpenCV's geometric transforms count pixels in 16 bits."""
 
 
 class Source:
-    """One decoded photo with what several renditions share of it: its pyramid, and the same in linear light."""
+    """One decoded photo with what several renditions share of it: its pyramid, as it is, prepared, in linear light."""
 
     def __init__(self, picture: Picture, whole: tuple[int, int]) -> None:
         self._encoded = Pyramid(picture, whole)
-        self._linear: Pyramid | None = None
+        self._made: dict[tuple[Prep | None, bool], Pyramid] = {}
 
-    def pyramid(self, linear: bool) -> Pyramid:
-        """The pyramid in linear light where it is wanted and can be had."""
-        if not linear or not has_curves(self._encoded.top):
-            return self._encoded
-        if self._linear is None:
-            self._linear = Pyramid(to_linear(self._encoded.top), self._encoded.whole)
-        return self._linear
+    @property
+    def picture(self) -> Picture:
+        """The photo as it was decoded."""
+        return self._encoded.top
+
+    def pyramid(self, linear: bool, prep: Prep | None = None) -> tuple[Pyramid, bool]:
+        """The pyramid of the prepared photo, in linear light where that is wanted and can be had; and whether it is."""
+        prep = prep if prep is not None and (prep.corrects or prep.sharpen is not None) else None
+        linear = linear and has_curves(self.picture)
+        if prep is None and not linear:
+            return self._encoded, False
+        if (prep, linear) not in self._made:
+            made = self._encoded.top
+            if prep is not None:
+                made = correct(to_working(made), prep)
+                if prep.sharpen is not None:
+                    scale = max(made.size) / max(self._encoded.whole)
+                    made = sharpen_first(made, prep.sharpen, min(1.0, scale))
+                made = replace(made, extent=self._encoded.top.extent)
+            self._made[prep, linear] = Pyramid(to_linear(made) if linear else made, self._encoded.whole)
+        return self._made[prep, linear], linear
 
 
 def size_needed(layout: Layout) -> tuple[int, int]:
@@ -42,15 +61,16 @@ def size_needed(layout: Layout) -> tuple[int, int]:
     )
 
 
-def shown_part(source: Source, layout: Layout, linear: bool = False) -> tuple[Picture, Pixels8 | None]:
+def shown_part(
+    source: Source, layout: Layout, linear: bool = False, prep: Prep | None = None
+) -> tuple[Picture, Pixels8 | None]:
     """The photo's part of a rendition, resampled once to the pixels of `layout.inner`, not yet turned by quarters.
 
     The second value is a mask for a rectangle that is turned by an angle: 0 where it reaches beyond the
     photo, 255 inside, height x width.
     """
-    pyramid = source.pyramid(linear)
+    pyramid, in_linear = source.pyramid(linear, prep)
     level = pyramid.covering(*size_needed(layout))
-    in_linear = pyramid is not source.pyramid(False)
     mask: Pixels8 | None = None
     if layout.angle:
         made, mask = _turned(pyramid, level, layout)

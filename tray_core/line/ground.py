@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from tray_core.line.color import flatten, to_rgb_channels
-from tray_core.line.picture import Picture, Pixels8
+from tray_core.pixels.color import color_in, flatten, to_rgb_channels
+from tray_core.pixels.picture import Picture, Pixels, Pixels8
 from tray_core.plan.layout import Layout
 
 _SMALL = 96
@@ -24,7 +26,7 @@ _PATTERN = np.array([[0, 8, 2, 10], [12, 4, 14, 6], [3, 11, 1, 9], [15, 7, 13, 5
 
 
 def lay_on_ground(picture: Picture, layout: Layout, mask: Pixels8 | None, transparent: bool) -> Picture:
-    """Lay an 8-bit RGB or grey picture of the size of `layout.inner` into its canvas, and fill the rest.
+    """Lay a picture of the size of `layout.inner` into its canvas, and fill the rest; its values keep their kind.
 
     mask: what of the picture counts, 0..255, or all of it. transparent: whether the file can hold
     transparency; a transparent ground is white where it cannot. A transparent picture on a color or on its own
@@ -35,19 +37,23 @@ def lay_on_ground(picture: Picture, layout: Layout, mask: Pixels8 | None, transp
     if layout.fill == "transparent" and transparent:
         return _on_nothing(to_rgb_channels(picture), (width, height), (left, top), mask)
     color = _color(layout.fill)
-    picture = to_rgb_channels(flatten(picture, color or (255, 255, 255)))
+    if picture.alpha or (picture.space == "grey" and picture.icc is None):
+        picture = to_rgb_channels(flatten(picture, color or (255, 255, 255)))
+    pixels = picture.pixels if picture.pixels.ndim == 3 else picture.pixels[..., None]
     if color is not None:
-        ground = np.full((height, width, 3), color, np.uint8)
+        most = np.iinfo(pixels.dtype).max
+        values = np.rint(color_in(color, picture.space, picture.icc) * most).astype(pixels.dtype)
+        ground = np.full((height, width, pixels.shape[2]), values, pixels.dtype)
     elif layout.fill == "blur":
-        ground = _blurred(picture.pixels, width, height)
+        ground = _blurred(pixels, width, height)
     else:
-        ground = _edges(picture.pixels, (width, height), (left, top))
+        ground = _edges(pixels, (width, height), (left, top))
     if mask is None:
-        ground[top : top + high, left : left + wide] = picture.pixels
+        ground[top : top + high, left : left + wide] = pixels
     else:
         cover = mask[..., None].astype(np.float32) / 255
-        ground = np.rint(picture.pixels * cover + ground * (1 - cover)).astype(np.uint8)
-    return Picture(ground, "RGB", False, picture.icc)
+        ground = np.rint(pixels * cover + ground * (1 - cover)).astype(pixels.dtype)
+    return Picture(ground if picture.pixels.ndim == 3 else ground[..., 0], picture.space, False, picture.icc)
 
 
 def _color(fill: str) -> tuple[int, int, int] | None:
@@ -57,23 +63,26 @@ def _color(fill: str) -> tuple[int, int, int] | None:
 
 
 def _on_nothing(picture: Picture, canvas: tuple[int, int], at: tuple[int, int], mask: Pixels8 | None) -> Picture:
-    made = np.zeros((canvas[1], canvas[0], 4), np.uint8)
+    kind = picture.pixels.dtype
+    made = np.zeros((canvas[1], canvas[0], 4), kind)
     wide, high = picture.size
     part = made[at[1] : at[1] + high, at[0] : at[0] + wide]
     part[..., :3] = picture.pixels[..., :3]
-    part[..., 3] = picture.pixels[..., 3] if picture.alpha else 255
+    part[..., 3] = picture.pixels[..., 3] if picture.alpha else np.iinfo(kind).max
     if mask is not None:
-        part[..., 3] = (part[..., 3].astype(np.uint16) * mask // 255).astype(np.uint8)
+        part[..., 3] = (part[..., 3].astype(np.uint32) * mask // 255).astype(kind)
     return Picture(made, "RGB", True, picture.icc)
 
 
-def _dithered(values: NDArray[np.float32]) -> Pixels8:
+def _dithered(values: NDArray[np.float32], kind: np.dtype[Any]) -> Pixels:
+    if kind == np.uint16:
+        return np.clip(np.rint(values), 0, 65535).astype(np.uint16)
     height, width = values.shape[:2]
     pattern = np.tile(_PATTERN, (-(-height // 4), -(-width // 4)))[:height, :width, None]
     return np.clip(np.floor(values + pattern), 0, 255).astype(np.uint8)
 
 
-def _blurred(pixels: Pixels8, width: int, height: int) -> Pixels8:
+def _blurred(pixels: Pixels, width: int, height: int) -> Pixels:
     """A copy that fills the canvas, cut around its middle and blurred."""
     high, wide = pixels.shape[:2]
     part_wide, part_high = min(wide, max(1, high * width // height)), min(high, max(1, wide * height // width))
@@ -83,10 +92,11 @@ def _blurred(pixels: Pixels8, width: int, height: int) -> Pixels8:
     size = (max(2, round(width * scale)), max(2, round(height * scale)))
     small = cv2.resize(part, size, interpolation=cv2.INTER_AREA).astype(np.float32)
     small = cv2.GaussianBlur(small, (0, 0), _BLUR * _SMALL, borderType=cv2.BORDER_REPLICATE).astype(np.float32)
-    return _dithered(cv2.resize(small, (width, height), interpolation=cv2.INTER_CUBIC).astype(np.float32))
+    large = cv2.resize(small, (width, height), interpolation=cv2.INTER_CUBIC).astype(np.float32)
+    return _dithered(large.reshape(height, width, -1), pixels.dtype)
 
 
-def _edges(pixels: Pixels8, canvas: tuple[int, int], at: tuple[int, int]) -> Pixels8:
+def _edges(pixels: Pixels, canvas: tuple[int, int], at: tuple[int, int]) -> Pixels:
     """Beside each side the mean color of that side; in the corners the mean of the two."""
     high, wide = pixels.shape[:2]
     width, height = canvas
@@ -97,13 +107,13 @@ def _edges(pixels: Pixels8, canvas: tuple[int, int], at: tuple[int, int]) -> Pix
         "top": pixels[:rim],
         "bottom": pixels[-rim:],
     }
-    mean = {name: side.reshape(-1, 3).mean(axis=0) for name, side in sides.items()}
-    made = np.empty((height, width, 3), np.uint8)
+    mean = {name: side.reshape(-1, pixels.shape[2]).mean(axis=0) for name, side in sides.items()}
+    made = np.empty((height, width, pixels.shape[2]), pixels.dtype)
     columns = (("left", 0, at[0]), ("", at[0], at[0] + wide), ("right", at[0] + wide, width))
     rows = (("top", 0, at[1]), ("", at[1], at[1] + high), ("bottom", at[1] + high, height))
     for row, y, y_end in rows:
         for column, x, x_end in columns:
             near = [mean[name] for name in (row, column) if name]
             color = np.mean(near or list(mean.values()), axis=0)
-            made[y:y_end, x:x_end] = np.rint(color).astype(np.uint8)
+            made[y:y_end, x:x_end] = np.rint(color).astype(pixels.dtype)
     return made

@@ -16,7 +16,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from tray_core.line.picture import Pixels8
+from tray_core.pixels.picture import Pixels8
 
 STEPS = 48
 """Length of each profile."""

@@ -11,8 +11,8 @@ import functools
 import numpy as np
 from numpy.typing import NDArray
 
-from tray_core.line.picture import Picture, Pixels, Pixels16
 from tray_core.photo.profiles import SRGB, read_profile, tone_curves
+from tray_core.pixels.picture import Picture, Pixels, Pixels16
 
 
 def has_curves(picture: Picture) -> bool:

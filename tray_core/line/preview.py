@@ -4,20 +4,26 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from tray_core.line.color import to_8, to_16, to_srgb
-from tray_core.line.decode import decode
-from tray_core.line.encode import encode
-from tray_core.line.framing import size_needed
+import numpy as np
+
+from tray_core.coders import encode
+from tray_core.line.framing import Source, size_needed
 from tray_core.line.interest import interest_of
-from tray_core.line.line import decoded_for, work
-from tray_core.line.picture import Picture
+from tray_core.line.line import work
 from tray_core.line.resize import resize
 from tray_core.photo.facts import PhotoFacts, read_facts
+from tray_core.pixels.color import flatten, to_8, to_16, to_srgb
+from tray_core.pixels.decode import decode
+from tray_core.pixels.picture import Picture
 from tray_core.plan.geometry import target_size
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
+from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
-from tray_core.recipe.stations import JpegFile, PngFile
+from tray_core.weight.score import decoded
+
+_LOOK = 85
+"""The quality that stands for one that is searched for."""
 
 WORKING_EDGES = (960, 320)
 """The long edges of a photo's working copies in pixels: one to judge a crop by, one for many cells at once."""
@@ -78,12 +84,28 @@ def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     """What `plan` makes of a photo, at thumbnail size: shape, sharpening, color, format and quality.
 
     copy: a working copy of the photo. edge: the long edge wanted; the planned size where that is less. Panels
-    are shown as the one picture that they are cut from.
+    are shown as the one picture that they are cut from. A JPEG or PNG in sRGB, whatever the rendition's own format:
+    lossy formats are shown as they look, at their quality or a usual one where it is searched for.
     """
     facts = read_facts("working copy", data=copy)
     layout = seen_at(plan.layout, (facts.width, facts.height), edge)
-    made = work(decoded_for(facts, copy, [(layout, plan.recipe)]), plan.recipe, layout)
-    if isinstance(plan.recipe.file, PngFile) and not made.alpha:
-        # Lossless looks like lossless; a screen gets it faster this way.
-        return encode(made, JpegFile(format="jpeg", quality=95))
-    return encode(made, plan.recipe.file)
+    source = Source(decode(facts, copy, (facts.width, facts.height)), (facts.width, facts.height))
+    return shown_as_file(work(source, plan.recipe, layout, plan.strength), plan.recipe.file)
+
+
+def shown_as_file(made: Picture, file: File) -> bytes:
+    """A finished picture as a browser can show it, with what its format and quality do to it."""
+    if made.space == "CMYK" or made.pixels.dtype != np.uint8:
+        made = to_8(to_srgb(made) if made.space == "CMYK" else made)
+    match file:
+        case JpegFile() | PdfFile():
+            usual = JpegFile(format="jpeg", quality=_LOOK if file.searched else file.quality)
+            return encode(flatten(made), usual)
+        case PngFile(colors=int()) | GifFile():
+            return encode(decoded(encode(made, file)), PngFile(format="png", effort=1))
+        case WebpFile() | AvifFile() if not getattr(file, "lossless", False):
+            look = file.model_copy(update={"effort": 1})
+            made = replace(decoded(encode(made, look, quality=_LOOK if file.searched else None)), icc=made.icc)
+    # What is lossless looks like lossless; a screen gets it faster this way.
+    lossless = PngFile(format="png", effort=1) if made.alpha else JpegFile(format="jpeg", quality=95)
+    return encode(made, lossless)

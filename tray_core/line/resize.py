@@ -17,8 +17,8 @@ import numpy as np
 import pyvips
 from PIL import Image
 
-from tray_core.line.decode import covers
-from tray_core.line.picture import Picture, Pixels
+from tray_core.pixels.decode import covers
+from tray_core.pixels.picture import Picture, Pixels
 
 # One process a core is how the product scales; libvips threads beside it would only fight over cores.
 pyvips.vips_lib.vips_concurrency_set(1)

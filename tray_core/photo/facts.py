@@ -9,19 +9,26 @@ import stat
 import warnings
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import tifffile
 from PIL import Image
 
-from tray_core.errors import DamagedPhoto, EmptyPhoto, PhotoGone, PhotoTooLarge, UnknownFormat
+from tray_core.apart.helper import ask
+from tray_core.errors import DamagedPhoto, EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
 from tray_core.photo.jpeg_end import ends_early
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
+from tray_core.photo.profile_making import png_profile
 from tray_core.photo.profiles import profile_name
-from tray_core.photo.sniff import HEAD, READ, sniff
+from tray_core.photo.sniff import HEAD, READ, UNKNOWN, sniff
 
 # The product has its own limit, told in its own words, for every decoder alike.
 Image.MAX_IMAGE_PIXELS = None
 
+HERE = ("JPEG", "PNG")
+"""Formats that are read in this process; the others have one of their own (`tray_core.apart`)."""
+
+_MOST_SCANS = 300
 _TURNED = (5, 6, 7, 8)
 _EXIF_IFD, _ORIENTATION, _TAKEN, _CHANGED, _ICC_TAG = 0x8769, 274, 36867, 306, 34675
 _MODES = {"L": "grey", "LA": "grey", "1": "grey", "I;16": "grey", "P": "palette", "PA": "palette"}
@@ -114,17 +121,21 @@ def read_facts(path: Path | str, limits: Limits = DEFAULT_LIMITS, data: bytes | 
     if data is None:
         data = read_bytes(path, limits)
     kind = sniff(data[:HEAD])
+    if kind == UNKNOWN and ask("facts", "camera raw?", str(path), data, limits).head["facts"]["raw"]:
+        kind = "camera raw"
     if kind not in READ:
         raise UnknownFormat(
             str(path),
-            expected="a JPEG, PNG, TIFF, WebP, AVIF or GIF picture",
+            expected="a picture, drawing, page or raw file that can be read",
             found=kind,
-            remedy="Save the picture in one of these formats, or take the file out of the tray.",
+            remedy="Save it as JPEG, PNG or TIFF, or take the file out of the tray.",
         )
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # odd metadata is no reason to refuse the pixels
-            facts = _read_tiff(path, data) if kind == "TIFF" else _read_common(path, data, kind)
+            facts = _read_here(path, data, kind) if kind in HERE else _read_apart(path, data, kind, limits)
+    except PhotoError:
+        raise
     except Exception as error:  # the one boundary to foreign header readers, which raise anything
         raise damaged(path, kind, str(error)) from error
     if facts.width * facts.height > limits.pixels:
@@ -162,61 +173,83 @@ def _modified(path: Path) -> dt.datetime | None:
         return None
 
 
-def _make(path: Path, data: bytes, kind: str, size: tuple[int, int], orientation: object, **more: object) -> PhotoFacts:
-    turn = orientation if isinstance(orientation, int) and 1 <= orientation <= 8 else 1
-    width, height = size[::-1] if turn in _TURNED else size
-    icc = more.pop("icc", None)
-    icc = icc if isinstance(icc, bytes) and icc else None
+def _facts(path: Path, data: bytes, kind: str, found: dict[str, Any], icc: bytes | None) -> PhotoFacts:
+    turn = found.get("orientation")
+    turn = turn if isinstance(turn, int) and 1 <= turn <= 8 else 1
+    width, height = found["width"], found["height"]
+    icc = icc or None
     return PhotoFacts(
         path=str(path),
         format=kind,
-        width=width,
-        height=height,
+        width=height if turn in _TURNED else width,
+        height=width if turn in _TURNED else height,
         orientation=turn,
+        depth=found.get("depth", 8),
+        mode=found.get("mode", "RGB"),
+        alpha=found.get("alpha", False),
+        taken=_taken(found.get("taken")),
         bytes=len(data),
         modified=_modified(path),
         icc=icc,
         profile=profile_name(icc),
-        **more,  # type: ignore[arg-type]  # the two callers below pass the remaining fields by name
+        ends_early=kind == "JPEG" and ends_early(data)[0],
     )
 
 
-def _read_common(path: Path, data: bytes, kind: str) -> PhotoFacts:
-    with Image.open(io.BytesIO(data)) as image:
-        exif = image.getexif()
-        taken = _taken(exif.get_ifd(_EXIF_IFD).get(_TAKEN) or exif.get(_CHANGED))
-        return _make(
-            path,
-            data,
-            kind,
-            image.size,
-            exif.get(_ORIENTATION),
-            depth=data[24] if kind == "PNG" else 8,
-            mode=_MODES.get(image.mode, "CMYK" if image.mode in ("CMYK", "YCCK") else "RGB"),
-            alpha="A" in image.getbands() or "transparency" in image.info,
-            icc=image.info.get("icc_profile"),
-            taken=taken,
-            ends_early=kind == "JPEG" and ends_early(data)[0],
-        )
+def _read_here(path: Path, data: bytes, kind: str) -> PhotoFacts:
+    """JPEG and PNG, which nearly all photos are: their headers are short and their readers sturdy."""
+    with Image.open(io.BytesIO(data), formats=("JPEG", "PNG")) as image:
+        found, icc = facts_of_image(image)
+    if kind == "PNG":
+        found["depth"] = data[24]
+        icc = icc or png_profile(data)
+    elif (scans := data.count(b"\xff\xda")) > _MOST_SCANS:
+        raise ValueError(f"{scans} scans; real pictures have a dozen")
+    return _facts(path, data, kind, found, icc)
 
 
-def _read_tiff(path: Path, data: bytes) -> PhotoFacts:
+def _read_apart(path: Path, data: bytes, kind: str, limits: Limits) -> PhotoFacts:
+    answer = ask("facts", kind, str(path), data, limits)
+    return _facts(path, data, kind, answer.head["facts"], bytes(answer.parts[0]))
+
+
+def facts_of_image(image: Image.Image) -> tuple[dict[str, Any], bytes | None]:
+    """What Pillow says of a picture that it opened, as stored, and its profile."""
+    exif = image.getexif()
+    found = {
+        "width": image.width,
+        "height": image.height,
+        "orientation": exif.get(_ORIENTATION),
+        "mode": _MODES.get(image.mode, "CMYK" if image.mode in ("CMYK", "YCCK") else "RGB"),
+        "alpha": "A" in image.getbands() or "transparency" in image.info,
+        "depth": 16 if image.mode.startswith("I;16") else 8,
+        "taken": _plain(exif.get_ifd(_EXIF_IFD).get(_TAKEN) or exif.get(_CHANGED)),
+    }
+    return found, image.info.get("icc_profile") or None
+
+
+def facts_of_tiff(data: bytes) -> tuple[dict[str, Any], bytes | None]:
+    """What the first page of a TIFF says of itself, as stored, and its profile."""
     with tifffile.TiffFile(io.BytesIO(data)) as file:
         page = file.pages.first
         photometric = getattr(page.photometric, "name", "RGB")
-        exif = page.tags.valueof(34665)
+        exif = page.tags.valueof(_EXIF_IFD)
         taken = exif.get("DateTimeOriginal") if isinstance(exif, dict) else None
         bits = page.bitspersample
         modes = {"MINISBLACK": "grey", "MINISWHITE": "grey", "SEPARATED": "CMYK", "PALETTE": "palette"}
-        return _make(
-            path,
-            data,
-            "TIFF",
-            (page.imagewidth, page.imagelength),
-            page.tags.valueof(_ORIENTATION),
-            depth=max(bits) if isinstance(bits, tuple) else int(bits),
-            mode=modes.get(photometric, "RGB"),
-            alpha=any(int(extra) in (1, 2) for extra in page.extrasamples or ()),
-            icc=page.tags.valueof(_ICC_TAG),
-            taken=_taken(taken or page.tags.valueof(_CHANGED)),
-        )
+        found = {
+            "width": page.imagewidth,
+            "height": page.imagelength,
+            "orientation": _plain(page.tags.valueof(_ORIENTATION)),
+            "depth": int(max(bits) if isinstance(bits, tuple) else bits),
+            "mode": modes.get(photometric, "RGB"),
+            "alpha": any(int(extra) in (1, 2) for extra in page.extrasamples or ()),
+            "taken": _plain(taken or page.tags.valueof(_CHANGED)),
+        }
+        icc = page.tags.valueof(_ICC_TAG)
+    return found, icc if isinstance(icc, bytes) else None
+
+
+def _plain(value: object) -> int | str | None:
+    """A value of a header that can travel between processes; what is neither a number nor a text says nothing."""
+    return int(value) if isinstance(value, int) else value if isinstance(value, str) else None

@@ -23,6 +23,9 @@ ASSUMED_CMYK = Path(__file__).parent.parent / "profiles" / "CMYK.icc"
 _SPACES = {b"RGB ": "RGB", b"GRAY": "grey", b"CMYK": "CMYK", b"Lab ": "Lab"}
 _STEPS = 64
 
+DAMAGED = "damaged profile"
+"""The description of a profile that begins well and cannot be read."""
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class ProfileFacts:
@@ -45,7 +48,8 @@ class ProfileFacts:
         return (float(row[0]), float(row[1]), float(row[2]))
 
 
-def _tags(icc: bytes) -> dict[bytes, bytes]:
+def tags_of(icc: bytes) -> dict[bytes, bytes]:
+    """The tags of a profile with their bytes; those that reach beyond its end are left out."""
     (count,) = struct.unpack_from(">I", icc, 128)
     found = {}
     for i in range(min(count, 100)):
@@ -100,7 +104,7 @@ def read_profile(icc: bytes) -> ProfileFacts | None:
         return None
     space = _SPACES.get(icc[16:20], icc[16:20].decode("latin-1").strip())
     try:
-        tags = _tags(icc)
+        tags = tags_of(icc)
         description = _text(tags.get(b"desc", b"")) or "unnamed profile"
         matrix = curves = None
         # A profile with a look-up table is converted by its table, whatever matrix it has besides.
@@ -108,14 +112,14 @@ def read_profile(icc: bytes) -> ProfileFacts | None:
             matrix = np.array([_xyz(tags[n]) for n in (b"rXYZ", b"gXYZ", b"bXYZ")]).T
             curves = np.array([_curve(tags[n], _STEPS) for n in (b"rTRC", b"gTRC", b"bTRC")])
     except (KeyError, IndexError, ValueError, ZeroDivisionError, struct.error):
-        return ProfileFacts(description="damaged profile", space=space, colorants=None, curves=None)
+        return ProfileFacts(description=DAMAGED, space=space, colorants=None, curves=None)
     return ProfileFacts(description=description, space=space, colorants=matrix, curves=curves)
 
 
 @functools.lru_cache(maxsize=16)
 def tone_curves(icc: bytes, steps: int) -> NDArray[np.float32]:
     """The red, green and blue curve of a matrix profile: 3 x steps, from encoded to linear, on [0, 1]."""
-    tags = _tags(icc)
+    tags = tags_of(icc)
     curves = np.array([_curve(tags[name], steps) for name in (b"rTRC", b"gTRC", b"bTRC")])
     made: NDArray[np.float32] = np.clip(curves, 0, 1).astype(np.float32)
     return made

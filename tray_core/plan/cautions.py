@@ -62,7 +62,7 @@ def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> 
 
 def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
     """What the photo itself warns of."""
-    if facts.profile is None and recipe.color is not None:
+    if facts.profile is None and recipe.color is not None and facts.format not in ("SVG", "PDF"):
         taken = "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
         text = f"The photo has no color profile and is taken {taken}; check its colors."
         yield Caution("no-profile", "no profile", text)

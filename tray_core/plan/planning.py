@@ -13,9 +13,8 @@ from tray_core.plan.cautions import Caution, layout_cautions, photo_cautions, sa
 from tray_core.plan.framing import Framing
 from tray_core.plan.layout import Layout, layouts
 from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
+from tray_core.recipe.file import EXTENSIONS
 from tray_core.recipe.model import Recipe
-
-EXTENSIONS = {"jpeg": "jpg", "png": "png"}
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -23,8 +22,8 @@ class Plan:
     """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself.
 
     layout: its geometry. part, parts: its number, from 1, among those that the recipe makes of the photo.
-    panel: its number in the layout, from 1, where the picture is cut into panels. A plan that was
-    made for a look only has no name.
+    panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the sharpening, where
+    the photo has one of its own. A plan that was made for a look only has no name.
     """
 
     photo: str
@@ -38,11 +37,12 @@ class Plan:
     part: int = 1
     parts: int = 1
     panel: int | None = None
+    strength: int | None = None
     warnings: tuple[Caution, ...] = ()
 
     @property
     def format(self) -> str:
-        """jpeg or png."""
+        """As in `tray_core.recipe.file`: jpeg, png, ..."""
         return self.recipe.file.format
 
     @property
@@ -59,12 +59,13 @@ def plan_renditions(
     tray: str = "",
     framings: Sequence[Framing] = (),
     number: int | None = None,
+    strength: int | None = None,
 ) -> list[Plan]:
     """Plan all renditions of one photo by one recipe: one, or several for panels and lists of widths.
 
     n: the photo's number in the run, from 1. names: those given so far in the same run, which takes these in;
     None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
-    recipe, as framings that are tied to it say it.
+    recipe, as framings that are tied to it say it. strength: of the sharpening, where the photo has one of its own.
     """
     found = layouts((facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number)
     about_photo = tuple(photo_cautions(facts, recipe))
@@ -93,6 +94,7 @@ def plan_renditions(
                     part=part,
                     parts=parts,
                     panel=panel if panels > 1 else None,
+                    strength=strength,
                     warnings=warnings,
                 )
             )

@@ -50,6 +50,12 @@ def _ratio(text: str) -> str:
     return text
 
 
+def _color(text: str) -> str:
+    if not _COLOR.fullmatch(text):
+        raise ValueError(f"{text!r}; write a color such as #ffffff")
+    return text
+
+
 def _fill(text: str) -> str:
     if text not in ("blur", "edge", "transparent") and not _COLOR.fullmatch(text):
         raise ValueError(f"{text!r}; write blur, edge, transparent, or a color such as #ffffff")
@@ -65,6 +71,7 @@ Fill = Annotated[
     AfterValidator(_fill),
     Field(description='What shows beside the picture: "blur", "edge", "transparent", or a color such as "#ffffff".'),
 ]
+HexColor = Annotated[str, AfterValidator(_color), Field(description='Red, green and blue of sRGB, as "#ffffff".')]
 Anchor = Literal[
     "top-left",
     "top",

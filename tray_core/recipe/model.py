@@ -7,15 +7,24 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from tray_core.recipe.base import Conflict, Station
+from tray_core.recipe.file import KEEPS_16_BITS, File, Lossy
 from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
 from tray_core.recipe.size import ExactSize, Size
-from tray_core.recipe.stations import Color, File, Name, Place, Sharpen
+from tray_core.recipe.stations import Color, Name, Place, Prep, Sharpen
 
 FORMAT = "upper-tray/recipe"
 VERSION = 1
 
 _USUAL = (("frame", "fill", "#ffffff"), ("size", "light", "gamma"))
 """Values that a recipe file is easier to read without."""
+
+_SHORT = ("prep", "sharpen", "color", "file")
+"""Stations of which only what differs from the usual is written,"""
+
+_SAID = ("strength", "profile", "format", "quality")
+"""and these, that people look for."""
+
+StationName = Literal["prep", "frame", "size", "sharpen", "color", "file", "name", "place"]
 
 
 _FIRST, _LAST = ("way", "by", "format"), ("enlarge", "light", "ppi", "minimum", "fill", "panels")
@@ -24,6 +33,16 @@ _FIRST, _LAST = ("way", "by", "format"), ("enlarge", "light", "ppi", "minimum", 
 def _ordered(station: dict[str, Any]) -> dict[str, Any]:
     """A station's keys as one reads them: its kind, its values, and then what modifies them."""
     return dict(sorted(station.items(), key=lambda item: (item[0] in _LAST) - (item[0] in _FIRST)))
+
+
+def _shortened(station: Station, values: dict[str, Any], said: set[str]) -> dict[str, Any]:
+    """`values` of a station without those that are as usual, but for those named in `said`."""
+    usual = {name: field.default for name, field in type(station).model_fields.items()}
+    return {key: value for key, value in values.items() if key in said or usual.get(key) != value}
+
+
+def _quality_is_found(file: File) -> bool:
+    return getattr(file, "lossless", False) or (isinstance(file, Lossy) and file.searched)
 
 
 class Recipe(Station):
@@ -38,6 +57,11 @@ class Recipe(Station):
     title: Annotated[str, Field(max_length=80, description="What people call the recipe.")] = ""
     shelf: Annotated[str, Field(max_length=60, description="The group that the recipe stands in.")] = ""
     note: Annotated[str, Field(max_length=500, description="What people should know of it.")] = ""
+    parts: Annotated[
+        dict[StationName, Annotated[str, Field(min_length=1, max_length=60)]],
+        Field(description="Stations that follow a part which several recipes share, with its name."),
+    ] = {}
+    prep: Prep | None = None
     frame: Frame | None = None
     size: Size | None = None
     sharpen: Sharpen | None = None
@@ -45,6 +69,11 @@ class Recipe(Station):
     file: File
     name: Name
     place: Place
+
+    def __hash__(self) -> int:
+        # By what decides the renditions; the mapping of parts cannot be hashed and need not be.
+        stations = (self.prep, self.frame, self.size, self.sharpen, self.color, self.file, self.name, self.place)
+        return hash((self.title, *stations))
 
     @model_validator(mode="after")
     def _stations_agree(self) -> Recipe:
@@ -78,6 +107,21 @@ class Recipe(Station):
                 found=repr(frame.widest),
                 remedy="Exchange the two.",
             )
+        if self.color is not None and self.color.bits == 16 and self.file.format not in KEEPS_16_BITS:
+            raise Conflict(
+                "color.bits",
+                expected=f"8, since {self.file.format.upper()} holds no more",
+                found="16",
+                remedy="Write 8, or choose PNG or TIFF.",
+            )
+        missing = [name for name in self.parts if getattr(self, name) is None]
+        if missing:
+            raise Conflict(
+                f"parts.{missing[0]}",
+                expected="the station that follows the part",
+                found=f"no {missing[0]} station",
+                remedy="Write the station too, or take it out of the parts.",
+            )
         return self
 
     def to_json(self) -> dict[str, Any]:
@@ -86,7 +130,11 @@ class Recipe(Station):
         for station, key, usual in _USUAL:
             if made.get(station, {}).get(key) == usual:
                 del made[station][key]
-        found = {key: value for key, value in made.items() if value != "" or key == "title"}
+        for name in _SHORT:
+            if name in made:
+                said = set(_SAID) - ({"quality"} if _quality_is_found(self.file) else set())
+                made[name] = _shortened(getattr(self, name), made[name], said)
+        found = {key: value for key, value in made.items() if value not in ("", {}) or key in ("title", *_SHORT)}
         return {key: _ordered(value) if isinstance(value, dict) else value for key, value in found.items()}
 
 

@@ -16,7 +16,7 @@ from tray_core.recipe.model import FORMAT, VERSION, Recipe
 _TAGS = frozenset(
     (
         *("long-edge", "short-edge", "width", "height", "box", "exact", "percent", "megapixels", "widths", "own"),
-        *("keep", "crop", "pad", "stretch", "bounds", "jpeg", "png"),
+        *("keep", "crop", "pad", "stretch", "bounds", "jpeg", "png", "webp", "avif", "tiff", "pdf", "gif"),
     )
 )
 
@@ -127,7 +127,7 @@ def _problem(lead: str, details: ErrorDetails) -> RecipeError:
             path, found, expected, remedy = f"{path}.{tag}", "nothing", "a value", "Add it."
         case "value_error" if isinstance(clash := context.get("error"), Conflict):
             return RecipeError(f"{lead}{clash.field}", expected=clash.expected, found=clash.found, remedy=clash.remedy)
-        case "value_error" if steps[0] in ("frame",):
+        case "value_error" if steps[0] in ("frame", "color"):
             expected, found = "a value that can be used", str(context.get("error"))
         case "value_error":
             expected, found = "a pattern that can be used", str(context.get("error"))

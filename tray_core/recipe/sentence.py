@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tray_core.recipe.file import File, GifFile, JpegFile, Lossy, PngFile, TiffFile, WebpFile
 from tray_core.recipe.frame import (
     BoundsFrame,
     CropFrame,
@@ -26,7 +27,7 @@ from tray_core.recipe.size import (
     Size,
     WidthsSize,
 )
-from tray_core.recipe.stations import JpegFile
+from tray_core.recipe.stations import Color, Prep, Sharpen
 
 _EDGES = {
     "long-edge": "{} px on the long edge",
@@ -43,6 +44,22 @@ _GROUNDS = {
     "blur": "a blurred copy of itself",
     "edge": "the colors of its edges",
     "transparent": "transparency",
+}
+_FORMATS = {
+    "jpeg": "JPEG",
+    "png": "PNG",
+    "webp": "WebP",
+    "avif": "AVIF",
+    "tiff": "TIFF",
+    "pdf": "PDF",
+    "gif": "GIF",
+}
+_SPACES = {
+    "srgb": "sRGB",
+    "display-p3": "Display P3",
+    "adobe-rgb": "Adobe-RGB-compatible",
+    "grey": "grey",
+    "own": "own color",
 }
 _COLORS = {"#ffffff": "white", "#000000": "black"}
 _SIDES = {
@@ -162,14 +179,86 @@ def enlarge_words(size: Size | None) -> str:
 
 
 def file_words(recipe: Recipe) -> str:
-    """The file station as a phrase: "JPEG at quality 84"."""
-    return f"JPEG at quality {recipe.file.quality}" if isinstance(recipe.file, JpegFile) else "PNG"
+    """The file station as a phrase: "JPEG at quality 84", "WebP, the best under 200 kB"."""
+    file = recipe.file
+    name = _FORMATS[file.format]
+    if isinstance(file, JpegFile):
+        name = f"{'progressive ' if file.progressive else ''}{name}"
+    if isinstance(file, PngFile | GifFile) and file.colors not in (None, 256):
+        return f"{name} of {file.colors} colors"
+    if isinstance(file, WebpFile) and file.lossless:
+        return f"lossless {name}"
+    if isinstance(file, TiffFile):
+        bits = recipe.color.bits if recipe.color else 8
+        return f"{name} of {bits} bits"
+    if not isinstance(file, Lossy):
+        return name if recipe.color is None or recipe.color.bits == 8 else f"{name} of 16 bits"
+    return f"{name} {_weight_words(file)}"
+
+
+def _weight_words(file: Lossy) -> str:
+    if file.under_kb is not None:
+        return f"at the best quality under {file.under_kb} kB"
+    if file.looks is not None:
+        return f"at the lightest that still looks the same, a score of {file.looks}"
+    return f"at quality {file.quality}"
+
+
+def _weight_line(file: File) -> str:
+    name = "tiff" if isinstance(file, TiffFile) else file.format
+    if isinstance(file, PngFile | GifFile) and file.colors is not None:
+        return f"{name} {file.colors}"
+    if isinstance(file, WebpFile) and file.lossless:
+        return f"{name} lossless"
+    if not isinstance(file, Lossy):
+        return name
+    if file.under_kb is not None:
+        return f"{name} < {file.under_kb} kB"
+    return f"{name} looks {file.looks}" if file.looks is not None else f"{name} {file.quality}"
+
+
+def space_words(color: Color | None) -> str:
+    """The color space by name: "sRGB", "Display P3", "own color"."""
+    if color is None:
+        return "own color"
+    return _SPACES.get(color.profile) or (color.icc or "").rsplit(".", 1)[0]
+
+
+def color_words(color: Color | None) -> str:
+    """The color station as a phrase: "turned into sRGB"."""
+    if color is None or color.profile == "own":
+        return "kept in its own color space"
+    said = f"turned into {space_words(color)}"
+    if color.intent != "relative":
+        said += f" by the {color.intent} intent"
+    return said if color.embed else f"{said}, without its profile"
+
+
+def sharpen_words(station: Sharpen | None) -> str:
+    """The sharpen station as a phrase: "sharpened for screen at 100 %"."""
+    if station is None or station.strength == 0:
+        return "not sharpened"
+    said = f"sharpened for screen at {station.strength} %"
+    if station.method == "highpass":
+        said += " by high-pass"
+    if station.radius is not None:
+        said += f" with a radius of {station.radius:g} px"
+    return f"{said}, flat areas guarded" if station.guard else said
+
+
+def prep_words(prep: Prep) -> str:
+    """The prep station as a phrase: "has its levels and contrast corrected and is sharpened first"."""
+    kinds = [name for name in ("levels", "contrast", "color balance") if getattr(prep, name.split()[-1])]
+    listed = " and ".join([", ".join(kinds[:-1]), kinds[-1]] if len(kinds) > 1 else kinds)
+    said = [f"has its {listed} corrected"] if kinds else []
+    if prep.sharpen is not None:
+        said.append("is sharpened before it is resized")
+    return " and ".join(said)
 
 
 def headline(recipe: Recipe) -> tuple[str, str]:
     """Two short lines for a column head: shape and size, and file with color."""
-    file = f"jpeg {recipe.file.quality}" if isinstance(recipe.file, JpegFile) else "png"
-    return ", ".join(_headline(recipe)), f"{file} · {'sRGB' if recipe.color else 'own color'}"
+    return ", ".join(_headline(recipe)), f"{_weight_line(recipe.file)} · {space_words(recipe.color)}"
 
 
 def _headline(recipe: Recipe) -> Iterator[str]:
@@ -198,15 +287,16 @@ def _headline(recipe: Recipe) -> Iterator[str]:
 def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     """The whole sentence, in phrases that follow one another without added spaces."""
     frame, size = recipe.frame, recipe.size
-    said = [Phrase("Each photo "), Phrase(frame_words(frame), "frame")]
+    said = [Phrase("Each photo ")]
+    if recipe.prep is not None and (prepared := prep_words(recipe.prep)):
+        said += [Phrase(prepared, "prep"), Phrase(", ")]
+    said += [Phrase(frame_words(frame), "frame")]
     if (panels := panel_words(frame)) != "":
         joint = " and is cut into " if isinstance(frame, KeepFrame) else ", and is cut into "
         said += [Phrase(joint), Phrase(panels, "frame")]
     said += list(_size_phrases(recipe, "each is" if panels else "it is"))
-    strength = recipe.sharpen.strength if recipe.sharpen else 0
-    said.append(Phrase("; "))
-    said.append(Phrase(f"sharpened for screen at {strength} %" if strength else "not sharpened", "sharpen"))
-    said += [Phrase("; "), Phrase("turned into sRGB" if recipe.color else "kept in its own color space", "color")]
+    said += [Phrase("; "), Phrase(sharpen_words(recipe.sharpen), "sharpen")]
+    said += [Phrase("; "), Phrase(color_words(recipe.color), "color")]
     said += [Phrase(" and saved as "), Phrase(file_words(recipe), "file")]
     if size is not None and size.ppi is not None:
         said += [Phrase(" with "), Phrase(f"a tag of {size.ppi} ppi", "size")]

@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from tray_core.errors import LineError
-from tray_core.line.color import flatten, needs_conversion, to_8, to_16, to_srgb
-from tray_core.line.picture import Picture
 from tray_core.photo.profiles import SRGB, profile_name, read_profile, same_color
+from tray_core.pixels.color import flatten, needs_conversion, to_8, to_16, to_srgb
+from tray_core.pixels.picture import Picture
 from tray_core.tests.samples import DEMO
 
 PROFILES = DEMO / "profiles"

@@ -10,10 +10,10 @@ import numpy as np
 import tifffile
 from PIL import Image
 
-from tray_core.line.color import to_8
-from tray_core.line.decode import decode
-from tray_core.line.picture import Picture
 from tray_core.photo import PhotoFacts, read_facts
+from tray_core.pixels.color import to_8
+from tray_core.pixels.decode import decode
+from tray_core.pixels.picture import Picture
 from tray_core.tests.samples import FolderCase, scene
 
 RGB = scene(60, 40)

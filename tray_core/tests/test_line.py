@@ -15,8 +15,8 @@ from PIL import Image, ImageCms
 
 from tray_core.fingerprint import fingerprint
 from tray_core.line import Outcome, line, make_renditions
-from tray_core.line.decode import decode, jpeg_scale
 from tray_core.photo import read_facts
+from tray_core.pixels.decode import decode, jpeg_scale
 from tray_core.plan import Framing, plan_all, plan_renditions
 from tray_core.recipe import Recipe
 from tray_core.tests.samples import PHOTOS, FolderCase, facts, jpeg, recipe, scene
@@ -102,7 +102,7 @@ class Sharing(LineCase):
         with (
             mock.patch.object(line, "decode", wraps=decode) as spy,
             mock.patch(
-                "tray_core.line.decode.simplejpeg.decode_jpeg", wraps=__import__("simplejpeg").decode_jpeg
+                "tray_core.pixels.decode.simplejpeg.decode_jpeg", wraps=__import__("simplejpeg").decode_jpeg
             ) as decoder,
         ):
             made = self.made(path, *recipes)
@@ -155,10 +155,19 @@ class Color(LineCase):
         import tifffile
 
         tifffile.imwrite(path, ramp, photometric="rgb", iccprofile=icc)
-        (made,) = self.made(path, recipe(size=None, sharpen=None, file=PNG))
+        plain = {"profile": "srgb", "dither": False}
+        dithered, made = self.made(
+            path,
+            recipe("d", size=None, sharpen=None, file=PNG),
+            recipe("p", size=None, sharpen=None, color=plain, file=PNG),
+        )
         linear = (ramp[0, :, 0] / 65535) ** 2.2
         exact = 255 * np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
         self.assertLess(np.abs(np.asarray(made)[0, :, 1] - exact).max(), 0.56)
+        # Dithered, every value is one of the two beside the exact one, and over a few pixels their mean is it.
+        noisy = np.asarray(dithered)[..., 1].astype(float)
+        self.assertLess(np.abs(noisy - exact).max(), 1.06)
+        self.assertLess(np.abs(noisy.mean(axis=0) - exact).max(), 0.2)
 
     def test_notes_and_profiles_of_the_mixed_folder(self) -> None:
         for name, note in (

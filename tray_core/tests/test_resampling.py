@@ -16,9 +16,9 @@ from PIL import Image
 
 from tray_core.line.framing import Source, shown_part
 from tray_core.line.line import decoded_for
-from tray_core.line.picture import Picture
 from tray_core.line.resize import resize
 from tray_core.photo import read_facts
+from tray_core.pixels.picture import Picture
 from tray_core.plan import Framing, plan_renditions
 from tray_core.tests.samples import PHOTOS, jpeg, recipe, scene
 
@@ -87,7 +87,7 @@ class Boxes(unittest.TestCase):
                 made = recipe(frame={"way": "keep"}, size={"by": "width", "pixels": width})
                 tied = Framing(**{**{n: getattr(framing, n) for n in framing.__slots__}, "recipe": 1})
                 (plan,) = plan_renditions(facts, made, 1, None, framings=(tied,), number=1)
-                source = decoded_for(facts, data, [(plan.layout, made)])
+                source = decoded_for(facts, data, made, plan.layout)
                 part, _ = shown_part(source, plan.layout)
                 wanted = np.clip(lanczos(full, part.size, plan.layout.box), 0, 255)
                 with self.subTest(path.name, width=width):
@@ -102,7 +102,7 @@ class LinearLight(unittest.TestCase):
             for width in (1440, 700, 180):
                 made = recipe(size={"by": "width", "pixels": width, "light": "linear"})
                 (plan,) = plan_renditions(facts, made, 1, None)
-                source = decoded_for(facts, data, [(plan.layout, made)])
+                source = decoded_for(facts, data, made, plan.layout)
                 part, _ = shown_part(source, plan.layout, linear=True)
                 wanted = to_encoded(lanczos(full, part.size, (0, 0, facts.width, facts.height)))
                 with self.subTest(path.name, width=width):
@@ -137,7 +137,7 @@ class ZonePlate(unittest.TestCase):
         for pixels in (1100, 860, 600, 430, 300, 200):
             made = recipe(size={"by": "width", "pixels": pixels})
             (plan,) = plan_renditions(facts, made, 1, None)
-            part, _ = shown_part(decoded_for(facts, data, [(plan.layout, made)]), plan.layout)
+            part, _ = shown_part(decoded_for(facts, data, made, plan.layout), plan.layout)
             wanted = lanczos(full, part.size, (0, 0, edge, edge))
             steps = (np.mgrid[0:pixels, 0:pixels] + 0.5) * edge / pixels - edge / 2
             radius = np.hypot(*steps)

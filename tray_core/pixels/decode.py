@@ -11,14 +11,15 @@ import cv2
 import imagecodecs
 import numpy as np
 import simplejpeg
-import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
-from tray_core.errors import PhotoError, UnknownFormat
-from tray_core.line.picture import Picture
+from tray_core.apart.helper import ask
+from tray_core.errors import PhotoError
 from tray_core.photo.facts import PhotoFacts, damaged
 from tray_core.photo.jpeg_end import END, ends_early
+from tray_core.photo.limits import DEFAULT_LIMITS
+from tray_core.pixels.picture import Picture
 
 _HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform")
 _ROTATIONS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
@@ -51,6 +52,33 @@ def jpeg_scale(stored: tuple[int, int], wanted: tuple[int, int]) -> int:
     return 1
 
 
+STANDARD_EDGE = 2048
+"""The longest edge of a whole photo's rendition for which the standard decoding is enough."""
+
+
+def scales(facts: PhotoFacts) -> bool:
+    """Whether decoding for less gives less: true of JPEG, drawings, pages and raw files."""
+    return (facts.format == "JPEG" and facts.mode != "CMYK") or facts.format in ("SVG", "PDF", "camera raw")
+
+
+def standard_size(facts: PhotoFacts) -> tuple[int, int]:
+    """(width, height) of the largest rendition of the whole photo that its standard decoding is good for, upright.
+
+    The whole photo's size where it cannot be decoded smaller, or has no need to be.
+    """
+    whole = facts.width, facts.height
+    if not scales(facts):
+        return whole
+    share = min(1.0, STANDARD_EDGE / max(whole))
+    wanted = max(1, round(whole[0] * share)), max(1, round(whole[1] * share))
+    if facts.format in ("SVG", "PDF"):
+        return wanted
+    if facts.format == "camera raw":
+        return wanted if covers((whole[0] // 2, whole[1] // 2), wanted) else whole
+    divisor = jpeg_scale(whole, wanted)
+    return whole if divisor == 1 else (int(whole[0] / divisor / MARGIN), int(whole[1] / divisor / MARGIN))
+
+
 def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
     """Decode the photo `data` with the facts read from it.
 
@@ -66,13 +94,9 @@ def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
                 case "JPEG":
                     picture = _decode_jpeg(facts, data, wanted)
                 case "PNG":
-                    picture = _from_array(imagecodecs.png_decode(data), facts.icc)
-                case "TIFF":
-                    picture = _decode_tiff(facts, data)
-                case "WebP" | "AVIF" | "GIF":
-                    picture = _decode_pillow(data, facts.icc)
-                case other:
-                    raise UnknownFormat(facts.path, expected="a format that is read", found=other, remedy="Convert it.")
+                    picture = from_array(imagecodecs.png_decode(data), facts.icc)
+                case _:
+                    picture = _decode_apart(facts, data, wanted)
     except PhotoError:
         raise
     except Exception as error:  # the one boundary to foreign decoders, which raise anything
@@ -88,7 +112,7 @@ def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Pic
         # With an end marker put behind it, data that hold the whole picture decode without complaint.
         data += END
     if facts.mode == "CMYK":
-        return _decode_pillow(data, facts.icc)
+        return from_pillow(data)
     divisor = jpeg_scale(facts.stored_size, wanted)
     width, height = (-(-edge // divisor) for edge in facts.stored_size)
     space = "GRAY" if facts.mode == "grey" else "RGB"
@@ -99,54 +123,33 @@ def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Pic
         if not any(remark in str(error) for remark in _HARMLESS):
             raise
         pixels = simplejpeg.decode_jpeg(data, space, strict=False, **limits)
-    picture = _from_array(pixels, facts.icc)
+    picture = from_array(pixels, facts.icc)
     exact = (facts.stored_size[0] / divisor, facts.stored_size[1] / divisor)
     return picture if exact == picture.size else replace(picture, extent=(0, 0, *exact))
 
 
-def _decode_tiff(facts: PhotoFacts, data: bytes) -> Picture:
-    with tifffile.TiffFile(io.BytesIO(data)) as file:
-        page = file.pages.first
-        pixels: NDArray[Any] = page.asarray(maxworkers=1)
-        photometric = getattr(page.photometric, "name", "RGB")
-        if pixels.ndim == 3 and page.planarconfig == 2:
-            pixels = np.moveaxis(pixels, 0, -1)
-        if photometric == "PALETTE":
-            if page.colormap is None:
-                raise ValueError("a palette picture without its palette")
-            pixels = page.colormap.T[pixels]
-        elif photometric == "MINISWHITE":
-            pixels = np.iinfo(pixels.dtype).max - pixels if pixels.dtype.kind == "u" else ~pixels
-        if pixels.dtype == np.bool_:
-            pixels = pixels.astype(np.uint8) * 255
-        if pixels.dtype.kind == "f":
-            pixels = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * 65535).astype(np.uint16)
-        if pixels.dtype not in (np.uint8, np.uint16):
-            raise ValueError(f"{pixels.dtype} values, of which only 8 and 16 bits and floats are read")
-        channels = 1 if pixels.ndim == 2 else pixels.shape[2]
-        color = {"SEPARATED": 4, "MINISBLACK": 1, "MINISWHITE": 1}.get(photometric, 3)
-        if photometric == "SEPARATED" and channels < 4:
-            raise ValueError(f"{channels} inks, of which only four are read")
-        keep = color + 1 if facts.alpha and channels > color else color
-        if channels > keep:
-            pixels = pixels[..., :keep]
-        if keep == 1 and pixels.ndim == 3:
-            pixels = pixels[..., 0]
-        if photometric == "SEPARATED":
-            return Picture(np.ascontiguousarray(pixels[..., :4]), "CMYK", False, facts.icc)
-    return _from_array(np.ascontiguousarray(pixels), facts.icc)
+def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
+    limits = DEFAULT_LIMITS
+    answer = ask("decode", facts.format, facts.path, data, limits, wanted=wanted)
+    head, (_, values) = answer.head, answer.parts
+    pixels = np.frombuffer(values, head["dtype"]).reshape(head["shape"])
+    extent = tuple(head["extent"]) if head["extent"] else None
+    return Picture(pixels, head["space"], head["alpha"], facts.icc, extent)
 
 
-def _decode_pillow(data: bytes, icc: bytes | None) -> Picture:
+def from_pillow(data: bytes) -> Picture:
+    """Decode by Pillow; palettes and bilevel pictures become channels."""
     with Image.open(io.BytesIO(data)) as image:
+        icc = image.info.get("icc_profile") or None
         if image.mode == "CMYK":
             return Picture(np.asarray(image), "CMYK", False, icc)
         alpha = "A" in image.getbands() or "transparency" in image.info
         grey = image.mode in ("L", "LA", "1") and not alpha
-        return _from_array(np.asarray(image.convert("L" if grey else "RGBA" if alpha else "RGB")), icc)
+        return from_array(np.asarray(image.convert("L" if grey else "RGBA" if alpha else "RGB")), icc)
 
 
-def _from_array(pixels: NDArray[Any], icc: bytes | None) -> Picture:
+def from_array(pixels: NDArray[Any], icc: bytes | None) -> Picture:
+    """Decoded values, height x width or height x width x channels, as a picture."""
     if pixels.ndim == 2:
         return Picture(pixels, "grey", False, icc)
     channels = pixels.shape[2]

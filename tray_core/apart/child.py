@@ -1,0 +1,103 @@
+"""The other process: answers one question after the other until its input ends."""
+
+from __future__ import annotations
+
+import io
+import resource
+import sys
+import warnings
+from typing import Any
+
+import numpy as np
+
+from tray_core.apart.raw import is_raw
+from tray_core.apart.readers import READERS, Wrong
+from tray_core.apart.wire import receive, send
+
+_ADDRESSES = 12 << 30
+"""Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them."""
+
+
+def _limit(seconds: int) -> None:
+    """Give this question `seconds` of CPU time from now; the system ends the process after them."""
+    used = resource.getrusage(resource.RUSAGE_SELF)
+    resource.setrlimit(resource.RLIMIT_CPU, (int(used.ru_utime + used.ru_stime) + seconds + 1, resource.RLIM_INFINITY))
+
+
+def _problem(kind: str, error: BaseException) -> dict[str, Any]:
+    if isinstance(error, Wrong):
+        found = {"expected": error.expected, "found": error.found, "remedy": error.remedy}
+        return {"problem": found, "large": error.large}
+    if isinstance(error, MemoryError):
+        found = {
+            "expected": f"a {kind} picture that fits into memory",
+            "found": "one that needs more than it may",
+            "remedy": "Save a smaller copy.",
+        }
+        return {"problem": found, "large": True}
+    detail = " ".join(str(error).split())[:160] or type(error).__name__
+    found = {
+        "expected": f"a whole {kind} picture",
+        "found": f"damaged or cut-off data ({detail})",
+        "remedy": "Copy the file again from the camera or its backup.",
+    }
+    return {"problem": found}
+
+
+def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], list[bytes | memoryview]]:
+    """The answer to one question: facts, a picture, or what is wrong."""
+    kind = question["kind"]
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            if kind == "camera raw?":
+                return {"facts": {"raw": is_raw(data)}}, []
+            reader = READERS[kind]
+            if question["do"] == "facts":
+                facts, icc = reader.facts(data)
+                _check_size(facts["width"], facts["height"], question["pixels"])
+                return {"facts": facts, "has_icc": icc is not None}, [icc or b""]
+            picture = reader.decode(data, tuple(question["wanted"]), question["pixels"])
+        pixels = np.ascontiguousarray(picture.pixels)
+        head = {
+            "shape": pixels.shape,
+            "dtype": str(pixels.dtype),
+            "space": picture.space,
+            "alpha": picture.alpha,
+            "extent": picture.extent,
+            "has_icc": picture.icc is not None,
+        }
+        return head, [picture.icc or b"", memoryview(pixels.data).cast("B")]
+    except BaseException as error:  # the one boundary to foreign decoders, which raise anything
+        return _problem(kind, error), []
+
+
+def _check_size(width: int, height: int, limit: int) -> None:
+    if width < 1 or height < 1 or width * height > limit:
+        raise Wrong(
+            expected=f"1 to {limit / 1e6:g} megapixels",
+            found=f"{width} x {height}",
+            remedy="Save a smaller copy, or raise the limit.",
+            large=True,
+        )
+
+
+def main() -> None:
+    """Serve standard input."""
+    resource.setrlimit(resource.RLIMIT_AS, (_ADDRESSES, _ADDRESSES))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    given, answers = sys.stdin.buffer, sys.stdout.buffer
+    sys.stdout = io.TextIOWrapper(io.BytesIO())  # what a library prints must not get between the answers
+    while True:
+        try:
+            question, (data,) = receive(given)
+        except EOFError:
+            return
+        _limit(question["seconds"])
+        head, parts = answered(question, bytes(data))
+        send(answers, head, *parts)
+
+
+if __name__ == "__main__":
+    main()

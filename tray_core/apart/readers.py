@@ -1,0 +1,43 @@
+"""The readers themselves, by kind. They run in the other process, and raise whatever their libraries raise."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from tray_core.apart import codecs, pages, raw
+from tray_core.apart.wrong import Wrong
+from tray_core.pixels.picture import Picture
+
+__all__ = ["READERS", "Reader", "Wrong"]
+
+Facts = tuple[dict[str, Any], bytes | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Reader:
+    """facts: fields of `PhotoFacts` that the content says, and its profile.
+
+    decode: content, (width, height) wanted of the upright picture, most pixels; the picture is at least that large,
+    or the photo's full size.
+    """
+
+    facts: Callable[[bytes], Facts]
+    decode: Callable[[bytes, tuple[int, int], int], Picture]
+
+
+READERS = {
+    "TIFF": Reader(codecs.tiff_facts, codecs.tiff),
+    "WebP": Reader(codecs.common_facts, codecs.common),
+    "AVIF": Reader(codecs.common_facts, codecs.common),
+    "GIF": Reader(codecs.common_facts, codecs.common),
+    "layered picture": Reader(codecs.common_facts, codecs.common),
+    "OpenRaster": Reader(codecs.open_raster_facts, codecs.open_raster),
+    "HEIC": Reader(codecs.heic_facts, codecs.heic),
+    "JPEG XL": Reader(codecs.jpeg_xl_facts, codecs.jpeg_xl),
+    "JPEG 2000": Reader(codecs.jpeg_2000_facts, codecs.jpeg_2000),
+    "SVG": Reader(pages.svg_facts, pages.svg),
+    "PDF": Reader(pages.pdf_facts, pages.pdf),
+    "camera raw": Reader(raw.facts, raw.decode),
+}

@@ -1,0 +1,102 @@
+"""JPEG: the quick coder is libjpeg-turbo, the thorough one mozjpeg with trellis quantization, through libvips."""
+
+from __future__ import annotations
+
+import io
+import struct
+
+import imagecodecs
+import numpy as np
+import pyvips
+from PIL import Image
+
+from tray_core.pixels.picture import Picture
+from tray_core.recipe.file import JpegFile
+
+_ICC_LEAD = b"ICC_PROFILE\0"
+_SEGMENT = 65_533 - len(_ICC_LEAD) - 2
+_SUBSAMPLING = {"444": 0, "422": 1, "420": 2}
+_TABLE = 2
+"""mozjpeg's table for multi-scale structural similarity: of its nine the lightest at equal perceptual score here."""
+
+
+def chroma_for(file: JpegFile, quality: int) -> str:
+    """Chroma subsampling: as asked for, or 4:2:0 below a quality of 90, where it cannot be told from 4:4:4 in use."""
+    if file.chroma != "auto":
+        return file.chroma
+    return "444" if quality >= 90 else "420"
+
+
+def encode_jpeg(picture: Picture, file: JpegFile, quality: int, ppi: int | None) -> bytes:
+    """A grey, RGB or CMYK picture of 8 bits."""
+    chroma = chroma_for(file, quality)
+    if picture.space == "CMYK" or (file.progressive and file.coder == "quick"):
+        data = _by_pillow(picture, file, quality, chroma)
+    elif file.coder == "thorough":
+        data = _thorough(picture, file, quality, chroma)
+    else:
+        pixels = np.ascontiguousarray(picture.pixels)
+        sampling = None if picture.space == "grey" else chroma
+        data = bytes(imagecodecs.jpeg8_encode(pixels, level=quality, optimize=True, subsampling=sampling))
+    return _with_ppi(_with_profile(data, picture.icc), ppi)
+
+
+def _by_pillow(picture: Picture, file: JpegFile, quality: int, chroma: str) -> bytes:
+    """Progressive scans, and inks, which Pillow writes inverted and says so, as all readers expect."""
+    pixels = np.ascontiguousarray(picture.pixels)
+    image = Image.fromarray(pixels, "CMYK") if picture.space == "CMYK" else Image.fromarray(pixels)
+    made = io.BytesIO()
+    image.save(
+        made,
+        "JPEG",
+        quality=quality,
+        optimize=True,
+        progressive=file.progressive,
+        subsampling=_SUBSAMPLING[chroma],
+    )
+    return made.getvalue()
+
+
+def _thorough(picture: Picture, file: JpegFile, quality: int, chroma: str) -> bytes:
+    image = pyvips.Image.new_from_array(np.ascontiguousarray(picture.pixels))
+    made: bytes = image.jpegsave_buffer(
+        Q=quality,
+        optimize_coding=True,
+        interlace=file.progressive,
+        trellis_quant=True,
+        overshoot_deringing=True,
+        optimize_scans=file.progressive,
+        quant_table=_TABLE,
+        subsample_mode="off" if chroma == "444" else "on",
+        keep="none",
+    )
+    return made
+
+
+def _with_profile(data: bytes, icc: bytes | None) -> bytes:
+    """Put `icc` into APP2 segments behind the JFIF header (ICC.1:2022, Annex B.4)."""
+    if icc is None:
+        return data
+    chunks = [icc[i : i + _SEGMENT] for i in range(0, len(icc), _SEGMENT)]
+    segments = b"".join(
+        b"\xff\xe2"
+        + struct.pack(">H", 2 + len(_ICC_LEAD) + 2 + len(chunk))
+        + _ICC_LEAD
+        + bytes((number, len(chunks)))
+        + chunk
+        for number, chunk in enumerate(chunks, 1)
+    )
+    end = 2
+    if data[2:4] == b"\xff\xe0":
+        end = 4 + struct.unpack_from(">H", data, 4)[0]
+    return data[:end] + segments + data[end:]
+
+
+def _with_ppi(data: bytes, ppi: int | None) -> bytes:
+    """Set the density of the JFIF header (ITU-T T.871, 10.1): unit 1 is dots an inch."""
+    if ppi is None:
+        return data
+    if data[2:4] == b"\xff\xe0" and data[6:11] == b"JFIF\0":
+        return data[:13] + struct.pack(">BHH", 1, ppi, ppi) + data[18:]
+    head = b"\xff\xe0" + struct.pack(">H5sHBHHBB", 16, b"JFIF\0", 0x0101, 1, ppi, ppi, 0, 0)
+    return data[:2] + head + data[2:]

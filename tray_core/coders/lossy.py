@@ -1,0 +1,92 @@
+"""WebP and AVIF, by libwebp and libavif through Pillow; PDF around a JPEG."""
+
+from __future__ import annotations
+
+import io
+import zlib
+
+import numpy as np
+from PIL import Image
+
+from tray_core.coders.jpeg import encode_jpeg
+from tray_core.pixels.color import to_rgb_channels
+from tray_core.pixels.picture import Picture
+from tray_core.recipe.file import AvifFile, JpegFile, PdfFile, WebpFile
+
+_CHROMA = {"444": "4:4:4", "422": "4:2:2", "420": "4:2:0"}
+_PAGE_PPI = 300
+
+
+def encode_webp(picture: Picture, file: WebpFile, quality: int) -> bytes:
+    """A grey, RGB or RGBA picture of 8 bits. Quality in lossless files is effort for Pillow; ours says it."""
+    made = io.BytesIO()
+    image = Image.fromarray(np.ascontiguousarray(to_rgb_channels(picture).pixels))
+    image.save(
+        made,
+        "WEBP",
+        lossless=file.lossless,
+        quality=70 if file.lossless else quality,
+        method=file.effort,
+        icc_profile=picture.icc,
+        exact=False,
+    )
+    return made.getvalue()
+
+
+def encode_avif(picture: Picture, file: AvifFile, quality: int) -> bytes:
+    """A grey, RGB or RGBA picture of 8 bits."""
+    chroma = file.chroma if file.chroma != "auto" else "444" if quality >= 90 else "420"
+    made = io.BytesIO()
+    image = Image.fromarray(np.ascontiguousarray(to_rgb_channels(picture).pixels))
+    image.save(
+        made,
+        "AVIF",
+        quality=quality,
+        speed=10 - file.effort,
+        subsampling=_CHROMA[chroma],
+        icc_profile=picture.icc,
+        max_threads=1,
+    )
+    return made.getvalue()
+
+
+def encode_pdf(picture: Picture, file: PdfFile, quality: int, ppi: int | None) -> bytes:
+    """One page, as large as the picture at `ppi`, with the picture as a JPEG and its profile (ISO 32000-1)."""
+    space, channels = {"grey": ("Gray", 1), "RGB": ("RGB", 3), "CMYK": ("CMYK", 4)}[picture.space]
+    jpeg = encode_jpeg(Picture(picture.pixels, picture.space, False, None), JpegFile(format="jpeg"), quality, None)
+    width, height = picture.size
+    wide, high = (72 * edge / (ppi or _PAGE_PPI) for edge in (width, height))
+    color, profile = f"/Device{space}", b""
+    if picture.icc is not None:
+        packed = zlib.compress(picture.icc, 9)
+        color = "[/ICCBased 6 0 R]"
+        profile = f"<</N {channels}/Filter/FlateDecode/Length {len(packed)}>>".encode() + _stream(packed)
+    # Inks are inverted in JPEG files; a page has to be told.
+    invert = "/Decode[1 0 1 0 1 0 1 0]" if channels == 4 else ""
+    shown = f"q {wide:.4f} 0 0 {high:.4f} 0 0 cm /P Do Q".encode()
+    about = f"/Width {width}/Height {height}/ColorSpace {color}/BitsPerComponent 8{invert}"
+    bodies = [
+        b"<</Type/Catalog/Pages 2 0 R>>",
+        b"<</Type/Pages/Kids[3 0 R]/Count 1>>",
+        f"<</Type/Page/Parent 2 0 R/MediaBox[0 0 {wide:.4f} {high:.4f}]"
+        f"/Resources<</XObject<</P 5 0 R>>>>/Contents 4 0 R>>".encode(),
+        f"<</Length {len(shown)}>>".encode() + _stream(shown),
+        f"<</Type/XObject/Subtype/Image{about}/Filter/DCTDecode/Length {len(jpeg)}>>".encode() + _stream(jpeg),
+        *([profile] if profile else []),
+    ]
+    return _document(bodies)
+
+
+def _stream(data: bytes) -> bytes:
+    return b"\nstream\n" + data + b"\nendstream"
+
+
+def _document(bodies: list[bytes]) -> bytes:
+    made, places = b"%PDF-1.4\n%\xe2\xe3\xcf\xd3\n", []
+    for number, body in enumerate(bodies, 1):
+        places.append(len(made))
+        made += f"{number} 0 obj\n".encode() + body + b"\nendobj\n"
+    table = "".join(f"{place:010} 00000 n \n" for place in places)
+    end = f"xref\n0 {len(bodies) + 1}\n0000000000 65535 f \n{table}"
+    end += f"trailer\n<</Size {len(bodies) + 1}/Root 1 0 R>>\nstartxref\n{len(made)}\n%%EOF\n"
+    return made + end.encode()

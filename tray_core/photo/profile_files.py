@@ -1,0 +1,69 @@
+"""Profile files by name: the spaces that ship with the product, and ICC files of one's own."""
+
+from __future__ import annotations
+
+import functools
+import os
+from pathlib import Path
+
+from tray_core.errors import RecipeError
+from tray_core.photo.profiles import DAMAGED, SRGB, read_profile
+
+SHIPPED = Path(__file__).parent.parent / "profiles"
+
+NAMED = {
+    "srgb": SRGB,
+    "display-p3": (SHIPPED / "Display-P3.icc").read_bytes(),
+    "adobe-rgb": (SHIPPED / "Adobe-RGB-compatible.icc").read_bytes(),
+    "grey": (SHIPPED / "Grey.icc").read_bytes(),
+}
+"""The spaces that recipes name."""
+
+FOLDERS = "UPPER_TRAY_PROFILES"
+"""The environment variable with the folders of one's own profiles, separated as paths are."""
+
+_SPACES = ("RGB", "grey", "CMYK")
+
+
+def folders() -> tuple[Path, ...]:
+    """Where profile files are looked for, the product's own last."""
+    own = os.environ.get(FOLDERS, "")
+    return (*(Path(each) for each in own.split(os.pathsep) if each), SHIPPED)
+
+
+def profile_files() -> list[str]:
+    """The names of all profile files that can be used, sorted; those of the named spaces are left out."""
+    found = {path.name for folder in folders() if folder.is_dir() for path in folder.glob("*.ic[cm]")}
+    return sorted(found - {"sRGB.icc", "Display-P3.icc", "Adobe-RGB-compatible.icc", "Grey.icc"})
+
+
+def profile_file(name: str) -> bytes:
+    """The profile file `name`; RecipeError names the field `color.icc` where it is missing or no such profile."""
+    for folder in folders():
+        path = folder / name
+        if path.name == name and path.is_file():
+            return checked_profile(_content(path, path.stat().st_mtime_ns), name)
+    raise RecipeError(
+        "color.icc",
+        expected=f"a profile file named {name}",
+        found="none of that name",
+        remedy="Add the file to the profiles, or choose another.",
+    )
+
+
+def checked_profile(data: bytes, name: str) -> bytes:
+    """`data` itself, if it is a profile that a rendition can be converted to; RecipeError otherwise."""
+    facts = read_profile(data)
+    if facts is not None and facts.space in _SPACES and facts.description != DAMAGED:
+        return data
+    raise RecipeError(
+        "color.icc",
+        expected=f"an RGB, grey or CMYK profile in {name}",
+        found="no ICC profile" if facts is None else f"a {facts.description} for {facts.space}",
+        remedy="Choose another profile file.",
+    )
+
+
+@functools.lru_cache(maxsize=32)
+def _content(path: Path, changed: int) -> bytes:
+    return path.read_bytes()

@@ -1,0 +1,1 @@
+"""Pictures in memory: what they are, how they are read, how their colors are converted."""

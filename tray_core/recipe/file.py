@@ -1,0 +1,145 @@
+"""The file station: the formats, how heavy a file may be, and what its coder does for it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from tray_core.recipe.base import Conflict, Station
+
+Quality = Annotated[int, Field(ge=1, le=100)]
+Chroma = Literal["auto", "444", "422", "420"]
+Colors = Annotated[int, Field(ge=2, le=256, description="How many colors the palette has.")]
+
+LOOKS_THE_SAME = 88
+"""The usual target of the perceptual score: side by side, people see no difference (see `tray_core.weight`)."""
+
+
+class Lossy(Station):
+    """How heavy the file is: by its quality; the best quality under some kilobytes; or the lightest of a look.
+
+    under_kb: kilobytes of 1,000 bytes that the whole file never exceeds. looks: a perceptual score, 30 to 100,
+    that the file reaches with as few bytes as it can. quality counts where neither is given; in a search it is
+    the lowest that is tried.
+    """
+
+    quality: Quality = 84
+    under_kb: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    looks: Annotated[int, Field(ge=30, le=99)] | None = None
+    lowest: Annotated[int, Field(ge=1, le=100, description="The lowest quality that a search may take.")] | None = None
+
+    @property
+    def searched(self) -> bool:
+        """Whether the quality is found for each picture on its own."""
+        return self.under_kb is not None or self.looks is not None
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Lossy:
+        if self.under_kb is not None and self.looks is not None:
+            raise Conflict(
+                "file.looks",
+                expected="one way to say how heavy the file is",
+                found="a limit of kilobytes and a look",
+                remedy="Leave one of them out.",
+            )
+        if self.lowest is not None and not self.searched:
+            raise Conflict(
+                "file.lowest",
+                expected="a search whose quality can be bounded",
+                found="a fixed quality",
+                remedy="Leave it out, or give a limit or a look.",
+            )
+        return self
+
+
+class JpegFile(Lossy):
+    """JPEG; transparent parts lie on the matte of the color station.
+
+    coder: quick, or thorough, which takes ten times as long and gives files that look the same and weigh a fifth less.
+    chroma: how much finer lightness is kept than color; auto is 4:2:0 below a quality of 90, 4:4:4 from there.
+    """
+
+    format: Literal["jpeg"]
+    coder: Literal["quick", "thorough"] = "quick"
+    progressive: bool = False
+    chroma: Chroma = "auto"
+
+    @model_validator(mode="after")
+    def _coder_can(self) -> JpegFile:
+        if self.coder == "thorough" and self.chroma == "422":
+            raise Conflict(
+                "file.chroma",
+                expected="auto, 420 or 444, which the thorough coder has",
+                found="422",
+                remedy="Choose one of them, or the quick coder.",
+            )
+        return self
+
+
+class PngFile(Station):
+    """PNG, lossless; transparency is kept. colors: reduce to a palette of so many. effort: 0 fast, 9 light."""
+
+    format: Literal["png"]
+    colors: Colors | None = None
+    effort: Annotated[int, Field(ge=0, le=9)] = 6
+
+
+class WebpFile(Lossy):
+    """WebP, lossy or lossless; transparency is kept. effort: 0 fast, 6 light."""
+
+    format: Literal["webp"]
+    lossless: bool = False
+    effort: Annotated[int, Field(ge=0, le=6)] = 4
+
+    @model_validator(mode="after")
+    def _nothing_to_search(self) -> WebpFile:
+        if self.lossless and self.searched:
+            field = "file.under_kb" if self.under_kb is not None else "file.looks"
+            raise Conflict(
+                field,
+                expected="a lossy file, whose quality can be chosen",
+                found="a lossless one",
+                remedy="Leave it out, or switch lossless off.",
+            )
+        return self
+
+
+class AvifFile(Lossy):
+    """AVIF, 8 bits a channel; transparency is kept. effort: 0 fast, 9 light."""
+
+    format: Literal["avif"]
+    quality: Quality = 65
+    effort: Annotated[int, Field(ge=0, le=9)] = 2
+    chroma: Chroma = "auto"
+
+
+class TiffFile(Station):
+    """TIFF, lossless, 8 or 16 bits as the color station says; transparency is kept."""
+
+    format: Literal["tiff"]
+    compression: Literal["lzw", "deflate", "none"] = "deflate"
+
+
+class PdfFile(Lossy):
+    """PDF of one page with the picture as a JPEG in it; the page's size follows from ppi, 300 without."""
+
+    format: Literal["pdf"]
+
+
+class GifFile(Station):
+    """GIF with a palette; transparency is all or nothing."""
+
+    format: Literal["gif"]
+    colors: Colors = 256
+    dither: bool = True
+
+
+File = Annotated[JpegFile | PngFile | WebpFile | AvifFile | TiffFile | PdfFile | GifFile, Field(discriminator="format")]
+
+EXTENSIONS = {"jpeg": "jpg", "png": "png", "webp": "webp", "avif": "avif", "tiff": "tif", "pdf": "pdf", "gif": "gif"}
+"""What a file's name ends in, by format."""
+
+KEEPS_ALPHA = frozenset(("png", "webp", "avif", "tiff", "gif"))
+KEEPS_16_BITS = frozenset(("png", "tiff"))
+KEEPS_CMYK = frozenset(("jpeg", "tiff", "pdf"))
