@@ -11,21 +11,29 @@ from server.conf import conf
 from server.problems import tell_problems
 from server.recipes.api import router as recipes
 from server.recipes.drafts import router as drafts
+from server.recipes.parts import profiles_router
+from server.recipes.parts import router as parts
 from server.runs.api import router as runs
 from server.trays.api import roots_router
 from server.trays.api import router as trays
 from server.trays.bench import router as bench
 from server.trays.boards import router as boards
+from server.trays.closer import drop_overtaken
+from server.trays.closer import router as closer
 from server.trays.pictures import router as pictures
 from server.visitors import studio_of
 
 api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 tell_problems(api)
+drop_overtaken(api)
 api.add_router("/roots", roots_router)
 api.add_router("/trays", trays)
 api.add_router("/trays", boards)
 api.add_router("/trays", bench)
+api.add_router("/trays", closer)
 api.add_router("/recipes", recipes)
+api.add_router("/parts", parts)
+api.add_router("/profiles", profiles_router)
 api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)
 api.add_router("", runs)

@@ -45,6 +45,11 @@ class Conf:
         return self.var / "cache"
 
     @property
+    def profiles(self) -> Path:
+        """Color profiles that people added."""
+        return self.var / "profiles"
+
+    @property
     def output_root(self) -> Path:
         """The root that renditions go below."""
         return self.output or self.var / "output"

@@ -71,14 +71,13 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
     recipe = checked(body.content)
     plans = []
     wanted = body.photos[:8]
-    ready = studio_of(request).photos.filter(pk__in=wanted, state=Photo.State.READY).prefetch_related("framings")
-    photos = {photo.pk: photo for photo in ready}
+    ready = studio_of(request).photos.filter(pk__in=wanted, state=Photo.State.READY)
+    photos = {photo.pk: photo for photo in ready.prefetch_related("framings", "sharpnesses")}
     if len(photos) < len(set(wanted)):
         raise Http404
     for n, number in enumerate(wanted, 1):
         photo = photos[number]
-        framings = [framing.core() for framing in photo.framings.all()]
-        found = plan_renditions(photo.facts(), recipe, n, Names(), framings=framings, number=body.of)
+        found = plan_renditions(photo.facts(), recipe, n, Names(), **photo.chosen(body.of))
         plan, layout = found[-1], found[-1].layout
         plans.append(
             DraftPlanOut(

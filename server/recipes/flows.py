@@ -10,17 +10,18 @@ from django.db.models import Max
 
 from server.live.hub import hint
 from server.problems import Problem
-from server.recipes.models import Recipe, RecipeVersion
+from server.recipes.models import Part, Recipe, RecipeVersion
 from server.studios.models import Studio
 from tray_core import Recipe as CoreRecipe
 from tray_core import check_recipe
-from tray_core.recipe import RecipeProblems
+from tray_core.recipe import RecipeProblems, check_profile
 
 
 def checked(content: dict[str, Any]) -> CoreRecipe:
     """The recipe that `content` describes; Problem (422) names every field that is not right."""
     try:
         recipe = check_recipe(content)
+        check_profile(recipe)
     except RecipeProblems as error:
         fields = [
             {"field": each.subject, "expected": each.expected, "found": each.found, "remedy": each.remedy}
@@ -37,6 +38,7 @@ def checked(content: dict[str, Any]) -> CoreRecipe:
 def create(studio: Studio, user: AbstractBaseUser | None, content: dict[str, Any]) -> Recipe:
     """A new recipe with its first version."""
     core = checked(content)
+    follow_parts(studio, core)
     last = studio.recipes.aggregate(last=Max("position"))["last"]
     recipe = Recipe.objects.create(studio=studio, title=core.title, position=0 if last is None else last + 1)
     _add_version(recipe, user, core)
@@ -50,7 +52,65 @@ def change(recipe: Recipe, user: AbstractBaseUser | None, content: dict[str, Any
     recipe = Recipe.objects.select_for_update(of=("self",)).select_related("current").get(pk=recipe.pk)
     if recipe.current is None or recipe.current.content != core.to_json():
         _add_version(recipe, user, core)
+        follow_parts(recipe.studio, core, user)
     return recipe
+
+
+def follow_parts(studio: Studio, core: CoreRecipe, user: AbstractBaseUser | None = None) -> None:
+    """Keep the parts that a recipe follows as it says them now: a part that differs is changed, and with it all that
+    follow it; one that is not there yet, as in a recipe from elsewhere, is made.
+    """
+    content = core.to_json()
+    for station, name in core.parts.items():
+        setting = content[station]
+        part, made = Part.objects.select_for_update().get_or_create(
+            studio=studio, station=station, name=name, defaults={"setting": setting}
+        )
+        if not made and part.setting != setting:
+            set_part(part, setting, user)
+
+
+@transaction.atomic
+def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None) -> None:
+    """Give a part another setting; every recipe that follows it gets a new version."""
+    part.setting = setting
+    part.save(update_fields=["setting"])
+    for recipe in followers(part):
+        assert recipe.current is not None
+        content = {**recipe.current.content, part.station: setting}
+        if recipe.current.content != content:
+            _add_version(recipe, user, checked(content))
+
+
+def followers(part: Part) -> list[Recipe]:
+    """The recipes that follow a part, put away ones too."""
+    found = part.studio.recipes.select_for_update(of=("self",)).select_related("current")
+    return list(found.filter(current__content__parts__contains={part.station: part.name}))
+
+
+@transaction.atomic
+def save_part(recipe: Recipe, user: AbstractBaseUser | None, station: str, name: str) -> Part:
+    """Save a station's setting of `recipe` under a name, which the recipe follows from now on."""
+    assert recipe.current is not None
+    content = recipe.current.content
+    if station not in content or station in ("format", "version", "title", "shelf", "note", "parts"):
+        raise Problem(422, "Nothing to save", f"{station}: expected a station that does something, found none.")
+    if Part.objects.filter(studio=recipe.studio_id, station=station, name=name).exists():
+        wrong = {"field": "name", "expected": "a new name", "found": repr(name), "remedy": "Choose another."}
+        raise Problem(422, "The name is taken", f"A part of this station is named {name} already.", [wrong])
+    change(recipe, user, {**content, "parts": {**content.get("parts", {}), station: name}})
+    return Part.objects.get(studio=recipe.studio_id, station=station, name=name)
+
+
+@transaction.atomic
+def remove_part(part: Part, user: AbstractBaseUser | None) -> None:
+    """Take a part away; recipes that followed it keep its setting as their own."""
+    for recipe in followers(part):
+        assert recipe.current is not None
+        parts = {station: name for station, name in recipe.current.content["parts"].items() if station != part.station}
+        content = {key: value for key, value in recipe.current.content.items() if key != "parts"}
+        _add_version(recipe, user, checked({**content, "parts": parts} if parts else content))
+    part.delete()
 
 
 @transaction.atomic

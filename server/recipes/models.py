@@ -35,6 +35,25 @@ def counted(recipes: models.QuerySet[Recipe]) -> models.QuerySet[Recipe]:
     return found.annotate(lit_in=models.Count("trays")).order_by("position", "id")
 
 
+class Part(models.Model):
+    """A station's setting that several recipes share: change it once, all follow.
+
+    Recipes that follow it say so by its name (`Recipe.parts` of the core), and hold its setting themselves.
+    """
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="parts")
+    station = models.CharField(max_length=12)
+    name = models.CharField(max_length=60)
+    setting = models.JSONField()
+
+    class Meta:
+        ordering = ["station", "name"]
+        constraints = [models.UniqueConstraint(fields=["studio", "station", "name"], name="part_once_in_studio")]
+
+    def __str__(self) -> str:
+        return f"{self.name} ({self.station})"
+
+
 class RecipeVersion(models.Model):
     """One state of a recipe, as plain JSON; never changed once written."""
 

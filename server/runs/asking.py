@@ -26,14 +26,14 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
     answered: dict[tuple[int, int], int] = {}
     for row in rows:
         photo = by_number[row.photo_id]
-        framings = [framing.core() for framing in photo.framings.all()]
-        plans = plan_renditions(photo.facts(), row.version.core(), row.n, None, framings=framings, number=row.recipe_id)
+        plans = plan_renditions(photo.facts(), row.version.core(), row.n, None, **photo.chosen(row.recipe_id))
         plan = next((each for each in plans if each.part == row.part), None)
         if plan is None or plan.layout.asks:
             continue
         row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
+        row.strength = plan.strength
         row.state = Rendition.State.WAITING
-        row.save(update_fields=["layout", "width", "height", "state"])
+        row.save(update_fields=["layout", "width", "height", "strength", "state"])
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:
         defer_all(make_photo, ({"run_id": run, "photo_id": photo} for run, photo in answered))

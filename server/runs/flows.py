@@ -67,6 +67,7 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
                 part=plan.part,
                 parts=plan.parts,
                 panel=plan.panel,
+                strength=plan.strength,
                 layout=plan.layout.to_json(),
                 width=plan.width,
                 height=plan.height,

@@ -74,6 +74,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             part=row.part,
             parts=row.parts,
             panel=row.panel,
+            strength=row.strength,
         )
         try:
             folder = _folder(run, row, recipe.place.to)

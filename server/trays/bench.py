@@ -142,7 +142,8 @@ def _find(request: HttpRequest, number: int, photo: int, recipe: int) -> tuple[T
 
 
 def _plan(photo: Photo, recipe: Recipe, core: CoreRecipe, framings: list[Framing]) -> Plan:
-    return plan_renditions(photo.facts(), core, 1, None, framings=framings, number=recipe.pk)[-1]
+    chosen = photo.chosen(recipe.pk) | {"framings": framings}
+    return plan_renditions(photo.facts(), core, 1, None, **chosen)[-1]
 
 
 def _numbers(plan: Plan) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from django.db import connection
 
 from server.recipes.models import Recipe, counted
 from server.runs.models import Rendition
-from server.trays.models import Framing, Photo, Tray
+from server.trays.models import Framing, Photo, Sharpness, Tray
 from server.trays.names import Given, kept_names, stamp, with_name
 from tray_core import Plan, plan_renditions
 from tray_core import Recipe as CoreRecipe
@@ -98,6 +98,14 @@ def framings_of(photos: Iterable[int] | None, tray: Tray) -> dict[int, list[Core
     return made
 
 
+def strengths_of(photos: Iterable[int] | None, tray: Tray) -> dict[tuple[int, int], int]:
+    """How strongly some photos of a tray, or all, are sharpened on their own: by photo and recipe."""
+    found = Sharpness.objects.filter(photo__places__tray=tray)
+    if photos is not None:
+        found = found.filter(photo_id__in=photos)
+    return {(photo, recipe): strength for photo, recipe, strength in found.values_list("photo", "recipe", "strength")}
+
+
 def board(tray: Tray, recipes: Lit, photos: list[int] | None = None) -> Iterator[Row]:
     """Plan a tray; names are unique over all of it, as they will be when it is made.
 
@@ -120,6 +128,7 @@ def board(tray: Tray, recipes: Lit, photos: list[int] | None = None) -> Iterator
         latest[rendition.photo_id, rendition.recipe_id][rendition.part] = rendition
     excluded = set(exclusions.values_list("photo_id", "recipe_id"))
     framings = framings_of(None if photos is None else wanted, tray)
+    strengths = strengths_of(None if photos is None else wanted, tray)
     names = Names() if photos is None else None
     named: Given = {}
     for photo_id in wanted:
@@ -128,7 +137,8 @@ def board(tray: Tray, recipes: Lit, photos: list[int] | None = None) -> Iterator
         if photo.state == Photo.State.READY:
             facts, chosen = photo.facts(), framings.get(photo_id, ())
             for recipe, core in recipes:
-                plans = plan_renditions(facts, core, number[photo_id], names, tray.name, chosen, recipe.pk)
+                strength = strengths.get((photo_id, recipe.pk))
+                plans = plan_renditions(facts, core, number[photo_id], names, tray.name, chosen, recipe.pk, strength)
                 if names is not None:
                     for plan in plans:
                         numbered = any(warning.code == "same-name" for warning in plan.warnings)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from django.db import models
 from django.utils import timezone
@@ -85,6 +86,12 @@ class Photo(models.Model):
             interest=self._interest(),
         )
 
+    def chosen(self, recipe: int | None) -> dict[str, Any]:
+        """What a person chose for this photo, as `plan_renditions` takes it: its framings, and its sharpening."""
+        strengths = {each.recipe_id: each.strength for each in self.sharpnesses.all()}
+        framings = [framing.core() for framing in self.framings.all()]
+        return {"framings": framings, "strength": strengths.get(recipe), "number": recipe}
+
     def _interest(self) -> tuple[bytes, bytes] | None:
         if self.interest is None:
             return None
@@ -127,6 +134,23 @@ class Framing(models.Model):
             turn=self.turn,  # type: ignore[arg-type]  # checked when it was kept
             recipe=self.recipe_id,
         )
+
+
+class Sharpness(models.Model):
+    """How strongly one photo is sharpened by one recipe, where that differs from the recipe's own. Per cent."""
+
+    photo = models.ForeignKey(Photo, on_delete=models.CASCADE, related_name="sharpnesses")
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="sharpnesses")
+    strength = models.PositiveSmallIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["photo", "recipe"], name="sharpness_once"),
+            models.CheckConstraint(condition=models.Q(strength__lte=200), name="sharpness_to_200"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.strength} %"
 
 
 class Tray(models.Model):

@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from django.db.models import Count, Max
+from django.db.models import Count, Max, Sum
 
 from server.trays.kept import Kept
-from server.trays.models import Framing, Tray
+from server.trays.models import Framing, Sharpness, Tray
 from tray_core import Plan
 from tray_core.plan.cautions import same_name
 
@@ -22,10 +22,11 @@ kept_names: Kept[Given] = Kept()
 
 
 def stamp(tray: Tray, versions: list[int | None]) -> object:
-    """What changes whenever a name of the tray may change."""
+    """What changes whenever a name or a picture of the tray may change."""
     photos = tray.places.aggregate(Count("id"), Max("id"), Max("photo__read"))
     framings = Framing.objects.filter(photo__places__tray=tray).aggregate(Count("id"), Max("id"))
-    return tray.name, versions, tuple(photos.values()), tuple(framings.values())
+    strengths = Sharpness.objects.filter(photo__places__tray=tray).aggregate(Count("id"), Max("id"), Sum("strength"))
+    return tray.name, versions, tuple(photos.values()), tuple(framings.values()), tuple(strengths.values())
 
 
 def with_name(plan: Plan, given: tuple[str, str, bool] | None) -> Plan:

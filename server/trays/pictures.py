@@ -7,9 +7,9 @@ import json
 import os
 import struct
 import threading
-from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from typing import Any
 
 from django.db import connection
 from django.http import HttpRequest, HttpResponse
@@ -60,17 +60,13 @@ def _picture(data: bytes, cached: str) -> HttpResponse:
     return HttpResponse(data, content_type=kind, headers={"Cache-Control": cached})
 
 
-def _shown(photo: Photo, recipe: Recipe, framings: Sequence[Framing], number: int | None, edge: int) -> bytes:
-    """What a recipe makes of a photo; of a responsive set, the largest."""
-    plan = plan_renditions(photo.facts(), recipe, 1, None, framings=framings, number=number)[-1]
+def _shown(photo: Photo, recipe: Recipe, chosen: dict[str, Any], edge: int) -> bytes:
+    """What a recipe makes of a photo; of a responsive set, the largest. chosen: for the photo, by a person."""
+    plan = plan_renditions(photo.facts(), recipe, 1, None, **chosen)[-1]
     edge = max(1, min(edge, WORKING_EDGES[0]))
     copy = _copy(photo, copy_wanted(plan.layout, edge))
     with _cores:  # more at once than there are cores would only be slower for all
         return preview(copy, plan, edge)
-
-
-def _kept(photo: Photo) -> list[Framing]:
-    return [framing.core() for framing in photo.framings.all()]
 
 
 @functools.lru_cache(maxsize=500)
@@ -97,7 +93,7 @@ def cell_picture(request: HttpRequest, number: int, version: int, edge: int = 32
     """
     photo = _photo(request, number)
     found = _version(version, studio_of(request).pk)
-    made = _shown(photo, found.core(), _kept(photo), found.recipe_id, edge)
+    made = _shown(photo, found.core(), photo.chosen(found.recipe_id), edge)
     return _picture(made, cached=_FOREVER if k else _NEVER)
 
 
@@ -120,7 +116,7 @@ def cell_pictures(request: HttpRequest, body: CellsIn) -> HttpResponse:
     studio = studio_of(request)
     cells = body.cells[:MOST_CELLS]
     found = studio.photos.filter(pk__in={cell.photo for cell in cells}, state=Photo.State.READY)
-    photos = {photo.pk: photo for photo in found.select_related("root").prefetch_related("framings")}
+    photos = {photo.pk: photo for photo in found.select_related("root").prefetch_related("framings", "sharpnesses")}
     recipes = {cell.version: _version(cell.version, studio.pk) for cell in cells}
 
     def draw(cell: CellIn) -> bytes:
@@ -128,7 +124,7 @@ def cell_pictures(request: HttpRequest, body: CellsIn) -> HttpResponse:
         if photo is None:
             return b""
         try:
-            return _shown(photo, version.core(), _kept(photo), version.recipe_id, body.edge)
+            return _shown(photo, version.core(), photo.chosen(version.recipe_id), body.edge)
         except (Problem, TrayError):
             return b""
         finally:
@@ -137,7 +133,7 @@ def cell_pictures(request: HttpRequest, body: CellsIn) -> HttpResponse:
     for cell in cells:  # what is looked up in the database is looked up in this thread
         recipes[cell.version].core()
         if cell.photo in photos:
-            _kept(photos[cell.photo])
+            photos[cell.photo].chosen(None)
     pictures = list(_drawing.map(draw, cells))
     pieces = b"".join(struct.pack(">I", len(picture)) + picture for picture in pictures)
     return HttpResponse(pieces, content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
@@ -152,8 +148,10 @@ def draft_picture(
     framing: one (JSON) that is not kept yet either, followed in place of all kept ones.
     """
     photo = _photo(request, number)
-    framings = [_framing(framing, of)] if framing else _kept(photo)
-    return _picture(_shown(photo, _draft(recipe), framings, of or None, edge), cached=_A_MOMENT)
+    chosen = photo.chosen(of or None)
+    if framing:
+        chosen["framings"] = [_framing(framing, of)]
+    return _picture(_shown(photo, _draft(recipe), chosen, edge), cached=_A_MOMENT)
 
 
 def _draft(text: str) -> Recipe:

@@ -44,6 +44,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Parts
+         * @description The parts of the studio, each with the recipes that follow it.
+         */
+        get: operations["server_recipes_parts_list_parts"];
+        put?: never;
+        /**
+         * Save Part
+         * @description Save a station of a recipe as a part, which the recipe follows from now on.
+         */
+        post: operations["server_recipes_parts_save_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Part
+         * @description Give a part another setting; all recipes that follow it change with it.
+         */
+        put: operations["server_recipes_parts_change_part"];
+        post?: never;
+        /**
+         * Remove Part
+         * @description Take a part away; recipes that followed it keep its setting as their own.
+         */
+        delete: operations["server_recipes_parts_remove_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/cells": {
         parameters: {
             query?: never;
@@ -125,6 +173,30 @@ export interface paths {
         get: operations["server_trays_pictures_photo_picture"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Profiles
+         * @description The profile files that recipes can name, besides the spaces that have names of their own.
+         */
+        get: operations["server_recipes_parts_list_profiles"];
+        put?: never;
+        /**
+         * Add Profile
+         * @description Add a profile file. One of the same name and other content gets a number: what a recipe names never changes.
+         */
+        post: operations["server_recipes_parts_add_profile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -506,6 +578,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/closer/{photo}/{recipe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Closer
+         * @description The sizes and strengths of a cell.
+         */
+        post: operations["server_trays_closer_get_closer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/closer/{photo}/{recipe}/candidate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Candidate
+         * @description A part of the rendition as a format and quality show it, at its own pixels.
+         */
+        post: operations["server_trays_closer_get_candidate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/closer/{photo}/{recipe}/color": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Color
+         * @description The rendition before or after conversion, each with its own profile, or with what is beyond the gamut marked.
+         */
+        post: operations["server_trays_closer_get_color"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/closer/{photo}/{recipe}/colors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Colors
+         * @description What the conversion changes, in words and numbers.
+         */
+        post: operations["server_trays_closer_get_colors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/closer/{photo}/{recipe}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Made
+         * @description Encode the rendition as the recipe says, without writing it: its exact bytes.
+         */
+        post: operations["server_trays_closer_get_made"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/closer/{photo}/{recipe}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Points
+         * @description Bytes and perceptual score at some qualities of a format: a part of its curve.
+         */
+        post: operations["server_trays_closer_get_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/closer/{photo}/{recipe}/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Window
+         * @description A part of the rendition at its own pixels, lossless: after or before sharpening, the guard's mask, or what
+         *     sharpening changes, four times as strong on middle grey.
+         */
+        post: operations["server_trays_closer_get_window"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/folders": {
         parameters: {
             query?: never;
@@ -620,6 +833,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Places
+         * @description The tray's flattest areas and finest textures: where sharpening shows first, for better or worse.
+         */
+        get: operations["server_trays_closer_get_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/put-back": {
         parameters: {
             query?: never;
@@ -668,6 +901,26 @@ export interface paths {
          * @description Rows of the board, by their photos. That this is a list of RowOut is held by a test, not checked each time.
          */
         post: operations["server_trays_boards_get_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/sharpness/{recipe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Strengths
+         * @description Sharpen photos by strengths of their own, or as the recipe says again (null); answers what they had.
+         */
+        put: operations["server_trays_closer_set_strengths"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -812,6 +1065,60 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** CandidateIn */
+        CandidateIn: {
+            /** Content */
+            content?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Format
+             * @default jpeg
+             */
+            format: string;
+            /**
+             * Height
+             * @default 600
+             */
+            height: number;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /**
+             * Quality
+             * @default 84
+             */
+            quality: number;
+            /** Strength */
+            strength?: number | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * View
+             * @default after
+             */
+            view: string;
+            /**
+             * Width
+             * @default 900
+             */
+            width: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+        };
         /** CarryIn */
         CarryIn: {
             framing: components["schemas"]["FramingIn"];
@@ -879,6 +1186,38 @@ export interface components {
              * @default 320
              */
             edge: number;
+        };
+        /**
+         * CloserOut
+         * @description width, height: of one rendition. radius: of the sharpening. strength: the recipe's; own: the photo's.
+         */
+        CloserOut: {
+            /** Height */
+            height: number;
+            /** Own */
+            own: number | null;
+            /** Radius */
+            radius: number;
+            /** Strength */
+            strength: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * ColorsOut
+         * @description source, target: profile names; None for a photo without one. share: of the picture beyond the target's gamut.
+         */
+        ColorsOut: {
+            /** Converts */
+            converts: boolean;
+            /** Share */
+            share: number;
+            /** Source */
+            source: string | null;
+            /** Target */
+            target: string;
+            /** Warning */
+            warning: string;
         };
         /** CountsOut */
         CountsOut: {
@@ -1103,6 +1442,26 @@ export interface components {
                 [key: string]: components["schemas"]["FramingOut"][];
             };
         };
+        /**
+         * MadeOut
+         * @description What the recipe makes of the photo now, exactly: the bytes of the file, the quality that it has.
+         */
+        MadeOut: {
+            /** Bytes */
+            bytes: number;
+            /** Height */
+            height: number;
+            /** Limit */
+            limit: number | null;
+            /** Looks */
+            looks: number | null;
+            /** Quality */
+            quality: number | null;
+            /** Score */
+            score: number | null;
+            /** Width */
+            width: number;
+        };
         /** MeOut */
         MeOut: {
             /** Demo */
@@ -1197,6 +1556,15 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** PartIn */
+        PartIn: {
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe: number;
+            /** Station */
+            station: string;
+        };
         /** PartOut */
         PartOut: {
             /** Height */
@@ -1207,6 +1575,13 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** PartUserOut */
+        PartUserOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** PhotoOut */
         PhotoOut: {
@@ -1255,17 +1630,84 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** PlaceOut */
+        /**
+         * PlaceOut
+         * @description kind: flat or fine. x, y: its middle, in shares of the photo.
+         */
         PlaceOut: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
             /** Photo */
             photo: number;
-            /** Position */
-            position: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** PlacesIn */
         PlacesIn: {
             /** Places */
             places: components["schemas"]["PlaceOut"][];
+        };
+        /** PointOut */
+        PointOut: {
+            /** Bytes */
+            bytes: number;
+            /** Quality */
+            quality: number;
+            /** Score */
+            score: number | null;
+        };
+        /**
+         * PointsIn
+         * @description format: jpeg, thorough, webp or avif. qualities: some of its curve.
+         */
+        PointsIn: {
+            /** Content */
+            content?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Format
+             * @default jpeg
+             */
+            format: string;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /**
+             * Qualities
+             * @default []
+             */
+            qualities: number[];
+            /**
+             * Scored
+             * @default true
+             */
+            scored: boolean;
+            /** Strength */
+            strength?: number | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * ProfileOut
+         * @description name: of the file, as recipes say it. space: RGB, grey or CMYK.
+         */
+        ProfileOut: {
+            /** Name */
+            name: string;
+            /** Space */
+            space: string;
+            /** Title */
+            title: string;
         };
         /** RecipeCountsOut */
         RecipeCountsOut: {
@@ -1467,6 +1909,13 @@ export interface components {
             /** New */
             new: number;
         };
+        /** SettingIn */
+        SettingIn: {
+            /** Setting */
+            setting: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * ShownFramingOut
          * @description One of the photo's framings: its own shape, and whether this recipe follows it.
@@ -1511,6 +1960,20 @@ export interface components {
             size_line: string;
             /** Title */
             title: string;
+        };
+        /** StrengthsIn */
+        StrengthsIn: {
+            /** Strengths */
+            strengths: {
+                [key: string]: number | null;
+            };
+        };
+        /** StrengthsOut */
+        StrengthsOut: {
+            /** Strengths */
+            strengths: {
+                [key: string]: number | null;
+            };
         };
         /** TrayChangeIn */
         TrayChangeIn: {
@@ -1565,6 +2028,53 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * WindowIn
+         * @description What part is wanted, in the rendition's pixels. view: after, before, mask or difference.
+         */
+        WindowIn: {
+            /** Content */
+            content?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Height
+             * @default 600
+             */
+            height: number;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /** Strength */
+            strength?: number | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * View
+             * @default after
+             */
+            view: string;
+            /**
+             * Width
+             * @default 900
+             */
+            width: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1615,6 +2125,96 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MeOut"];
                 };
+            };
+        };
+    };
+    server_recipes_parts_list_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"][];
+                };
+            };
+        };
+    };
+    server_recipes_parts_save_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"];
+                };
+            };
+        };
+    };
+    server_recipes_parts_change_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"][];
+                };
+            };
+        };
+    };
+    server_recipes_parts_remove_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -1709,6 +2309,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_recipes_parts_list_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"][];
+                };
+            };
+        };
+    };
+    server_recipes_parts_add_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
             };
         };
     };
@@ -2297,6 +2947,196 @@ export interface operations {
             };
         };
     };
+    server_trays_closer_get_closer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloserOut"];
+                };
+            };
+        };
+    };
+    server_trays_closer_get_candidate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CandidateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_trays_closer_get_color: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_trays_closer_get_colors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColorsOut"];
+                };
+            };
+        };
+    };
+    server_trays_closer_get_made: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+        };
+    };
+    server_trays_closer_get_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointOut"][];
+                };
+            };
+        };
+    };
+    server_trays_closer_get_window: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_trays_api_add_folder: {
         parameters: {
             query?: never;
@@ -2441,6 +3281,28 @@ export interface operations {
             };
         };
     };
+    server_trays_closer_get_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+        };
+    };
     server_trays_api_put_back: {
         parameters: {
             query?: never;
@@ -2511,6 +3373,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowOut"][];
+                };
+            };
+        };
+    };
+    server_trays_closer_set_strengths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrengthsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrengthsOut"];
                 };
             };
         };
