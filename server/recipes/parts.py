@@ -29,7 +29,7 @@ class PartUserOut(Schema):
     title: str
 
 
-class PartOut(Schema):
+class SavedPartOut(Schema):
     id: int
     station: str
     name: str
@@ -37,7 +37,7 @@ class PartOut(Schema):
     used: list[PartUserOut]
 
 
-class PartIn(Schema):
+class SavedPartIn(Schema):
     recipe: int
     station: str
     name: str
@@ -55,29 +55,29 @@ class ProfileOut(Schema):
     space: str
 
 
-def _out(part: Part, recipes: list[Recipe]) -> PartOut:
+def _out(part: Part, recipes: list[Recipe]) -> SavedPartOut:
     used = [
         PartUserOut(id=recipe.pk, title=recipe.title)
         for recipe in recipes
         if recipe.current is not None and recipe.current.content.get("parts", {}).get(part.station) == part.name
     ]
-    return PartOut(id=part.pk, station=part.station, name=part.name, setting=part.setting, used=used)
+    return SavedPartOut(id=part.pk, station=part.station, name=part.name, setting=part.setting, used=used)
 
 
 def _find(request: HttpRequest, number: int) -> Part:
     return get_object_or_404(studio_of(request).parts, pk=number)
 
 
-@router.get("", response=list[PartOut])
-def list_parts(request: HttpRequest) -> list[PartOut]:
+@router.get("", response=list[SavedPartOut])
+def list_parts(request: HttpRequest) -> list[SavedPartOut]:
     """The parts of the studio, each with the recipes that follow it."""
     studio = studio_of(request)
     recipes = list(studio.recipes.filter(archived=False).select_related("current"))
     return [_out(part, recipes) for part in studio.parts.all()]
 
 
-@router.post("", response=PartOut)
-def save_part(request: HttpRequest, body: PartIn) -> PartOut:
+@router.post("", response=SavedPartOut)
+def save_part(request: HttpRequest, body: SavedPartIn) -> SavedPartOut:
     """Save a station of a recipe as a part, which the recipe follows from now on."""
     recipe = get_object_or_404(studio_of(request).recipes.select_related("current"), pk=body.recipe)
     name = safe_text(body.name)[:60]
@@ -88,8 +88,8 @@ def save_part(request: HttpRequest, body: PartIn) -> PartOut:
     return _out(part, [recipe])
 
 
-@router.put("/{number}", response=list[PartOut])
-def change_part(request: HttpRequest, number: int, body: SettingIn) -> list[PartOut]:
+@router.put("/{number}", response=list[SavedPartOut])
+def change_part(request: HttpRequest, number: int, body: SettingIn) -> list[SavedPartOut]:
     """Give a part another setting; all recipes that follow it change with it."""
     flows.set_part(_find(request, number), body.setting, request.user)  # type: ignore[arg-type]
     return list_parts(request)

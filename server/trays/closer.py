@@ -37,7 +37,7 @@ _FIT = 1400
 _MARK = (230, 0, 160)
 
 
-class CellIn(Schema):
+class CloserIn(Schema):
     """A cell as it is being judged. content: the recipe as it is drafted, or as it is kept.
 
     strength: of the photo's own sharpening; null for the recipe's. page, turn: of the asking page, so that what was
@@ -50,7 +50,7 @@ class CellIn(Schema):
     turn: int = 0
 
 
-class WindowIn(CellIn):
+class WindowIn(CloserIn):
     """What part is wanted, in the rendition's pixels. view: after, before, mask or difference."""
 
     view: str = "after"
@@ -60,7 +60,7 @@ class WindowIn(CellIn):
     height: int = 600
 
 
-class PointsIn(CellIn):
+class PointsIn(CloserIn):
     """format: jpeg, thorough, webp or avif. qualities: some of its curve."""
 
     format: str = "jpeg"
@@ -101,7 +101,7 @@ class CloserOut(Schema):
     own: int | None
 
 
-class PlaceOut(Schema):
+class AreaOut(Schema):
     """kind: flat or fine. x, y: its middle, in shares of the photo."""
 
     photo: int
@@ -129,7 +129,9 @@ class ColorsOut(Schema):
     warning: str
 
 
-def _cell(request: HttpRequest, number: int, photo: int, recipe: int, body: CellIn) -> tuple[exact.Resized, CoreRecipe]:
+def _cell(
+    request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn
+) -> tuple[exact.Resized, CoreRecipe]:
     """The cell, resized, with the recipe as it is judged."""
     tray = find_tray(request, number)
     ready = Photo.objects.select_related("root").filter(places__tray=tray, state=Photo.State.READY)
@@ -163,7 +165,7 @@ def _shown(picture: Picture) -> bytes:
 
 
 @router.post("/{number}/closer/{photo}/{recipe}", response=CloserOut)
-def get_closer(request: HttpRequest, number: int, photo: int, recipe: int, body: CellIn) -> CloserOut:
+def get_closer(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> CloserOut:
     """The sizes and strengths of a cell."""
     cell, core = _cell(request, number, photo, recipe, body)
     own = Sharpness.objects.filter(photo_id=photo, recipe_id=recipe).values_list("strength", flat=True).first()
@@ -215,7 +217,7 @@ def get_points(request: HttpRequest, number: int, photo: int, recipe: int, body:
 
 
 @router.post("/{number}/closer/{photo}/{recipe}/made", response=MadeOut)
-def get_made(request: HttpRequest, number: int, photo: int, recipe: int, body: CellIn) -> MadeOut:
+def get_made(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> MadeOut:
     """Encode the rendition as the recipe says, without writing it: its exact bytes."""
     cell, core = _cell(request, number, photo, recipe, body)
     picture = exact.for_coder(cell, core, body.strength)
@@ -259,7 +261,7 @@ def _file(own: File, name: str) -> File:
 
 
 @router.post("/{number}/closer/{photo}/{recipe}/colors", response=ColorsOut)
-def get_colors(request: HttpRequest, number: int, photo: int, recipe: int, body: CellIn) -> ColorsOut:
+def get_colors(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> ColorsOut:
     """What the conversion changes, in words and numbers."""
     cell, core = _cell(request, number, photo, recipe, body)
     target = target_of(core.color) or TO_SRGB
@@ -314,8 +316,8 @@ def _fitted(picture: Picture) -> Picture:
     return Picture(pixels, picture.space, picture.alpha, picture.icc)
 
 
-@router.get("/{number}/places", response=list[PlaceOut])
-def get_places(request: HttpRequest, number: int) -> list[PlaceOut]:
+@router.get("/{number}/places", response=list[AreaOut])
+def get_places(request: HttpRequest, number: int) -> list[AreaOut]:
     """The tray's flattest areas and finest textures: where sharpening shows first, for better or worse."""
     tray = find_tray(request, number)
     photos = Photo.objects.filter(places__tray=tray, state=Photo.State.READY).order_by("places__position")[:200]
@@ -329,7 +331,7 @@ def get_places(request: HttpRequest, number: int) -> list[PlaceOut]:
     rows = []
     for kind, reverse in (("flat", False), ("fine", True)):
         best = sorted((row for row in found if row[1] == kind), key=lambda row: row[0], reverse=reverse)[:6]
-        rows += [PlaceOut(photo=p.pk, name=p.name, kind=kind, x=place.x, y=place.y) for _, _, p, place in best]
+        rows += [AreaOut(photo=p.pk, name=p.name, kind=kind, x=place.x, y=place.y) for _, _, p, place in best]
     return rows
 
 

@@ -163,8 +163,8 @@ def score_of(cell: Resized, recipe: Recipe, strength: int | None, file: File, qu
 
 
 def scorer_of(cell: Resized, recipe: Recipe, strength: int | None) -> Scorer:
-    """The scorer of the picture that goes to the coder, kept."""
+    """The scorer of the picture that goes to the coder, kept. By parts: a curve is wanted soon."""
     key = f"scorer {_finished_key(cell, recipe, strength)}"
     picture = for_coder(cell, recipe, strength)
-    made: Scorer = _memory.get(key, lambda: Scorer(picture), lambda _: 30 * picture.size[0] * picture.size[1])
+    made: Scorer = _memory.get(key, lambda: Scorer(picture, sampled=True), lambda _: 40_000_000)
     return made

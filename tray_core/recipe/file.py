@@ -90,7 +90,7 @@ class WebpFile(Lossy):
 
     format: Literal["webp"]
     lossless: bool = False
-    effort: Annotated[int, Field(ge=0, le=6)] = 4
+    effort: Annotated[int, Field(ge=0, le=6)] = 2
 
     @model_validator(mode="after")
     def _nothing_to_search(self) -> WebpFile:
@@ -110,7 +110,7 @@ class AvifFile(Lossy):
 
     format: Literal["avif"]
     quality: Quality = 65
-    effort: Annotated[int, Field(ge=0, le=9)] = 2
+    effort: Annotated[int, Field(ge=0, le=9)] = 1
     chroma: Chroma = "auto"
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from tray_core.recipe.file import File, GifFile, JpegFile, Lossy, PngFile, TiffFile, WebpFile
+from tray_core.recipe.file import LOOKS_THE_SAME, File, GifFile, JpegFile, Lossy, PngFile, TiffFile, WebpFile
 from tray_core.recipe.frame import (
     BoundsFrame,
     CropFrame,
@@ -193,15 +193,12 @@ def file_words(recipe: Recipe) -> str:
         return f"{name} of {bits} bits"
     if not isinstance(file, Lossy):
         return name if recipe.color is None or recipe.color.bits == 8 else f"{name} of 16 bits"
-    return f"{name} {_weight_words(file)}"
-
-
-def _weight_words(file: Lossy) -> str:
     if file.under_kb is not None:
-        return f"at the best quality under {file.under_kb} kB"
+        return f"the best {name} under {file.under_kb} kB"
     if file.looks is not None:
-        return f"at the lightest that still looks the same, a score of {file.looks}"
-    return f"at quality {file.quality}"
+        near = "" if file.looks >= LOOKS_THE_SAME else "nearly "
+        return f"the lightest {name} that looks {near}the same (a score of {file.looks})"
+    return f"{name} at quality {file.quality}"
 
 
 def _weight_line(file: File) -> str:

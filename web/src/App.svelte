@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onHint, paced, startLive } from './api/live';
   import Bench from './bench/Bench.svelte';
+  import Closer from './bench/Closer.svelte';
   import Board from './board/Board.svelte';
   import Line from './recipes/Line.svelte';
   import Recipes from './recipes/Recipes.svelte';
@@ -80,6 +81,8 @@
         <p>It was removed, or the address is not right.</p>
         <a class="plain" href="/">To the board</a>
       </div>
+    {:else if tray && router.parts[2] === 'bench' && router.parts[5]}
+      {#key router.path}<Closer tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}
     {:else if tray && router.parts[2] === 'bench'}
       {#key router.path}<Bench tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
     {:else if tray}

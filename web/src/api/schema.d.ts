@@ -981,6 +981,22 @@ export interface components {
             archived: boolean;
         };
         /**
+         * AreaOut
+         * @description kind: flat or fine. x, y: its middle, in shares of the photo.
+         */
+        AreaOut: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Photo */
+            photo: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * BenchOut
          * @description ratio: the shape wanted, None where any is right. framing: the one followed, or a proposal.
          */
@@ -1186,6 +1202,31 @@ export interface components {
              * @default 320
              */
             edge: number;
+        };
+        /**
+         * CloserIn
+         * @description A cell as it is being judged. content: the recipe as it is drafted, or as it is kept.
+         *
+         *     strength: of the photo's own sharpening; null for the recipe's. page, turn: of the asking page, so that what was
+         *     asked before is dropped.
+         */
+        CloserIn: {
+            /** Content */
+            content?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /** Strength */
+            strength?: number | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * CloserOut
@@ -1556,15 +1597,6 @@ export interface components {
             /** Total */
             total: number;
         };
-        /** PartIn */
-        PartIn: {
-            /** Name */
-            name: string;
-            /** Recipe */
-            recipe: number;
-            /** Station */
-            station: string;
-        };
         /** PartOut */
         PartOut: {
             /** Height */
@@ -1630,21 +1662,12 @@ export interface components {
             /** Text */
             text: string;
         };
-        /**
-         * PlaceOut
-         * @description kind: flat or fine. x, y: its middle, in shares of the photo.
-         */
+        /** PlaceOut */
         PlaceOut: {
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
             /** Photo */
             photo: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
+            /** Position */
+            position: number;
         };
         /** PlacesIn */
         PlacesIn: {
@@ -1900,6 +1923,30 @@ export interface components {
             /** Tray Name */
             tray_name: string;
         };
+        /** SavedPartIn */
+        SavedPartIn: {
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe: number;
+            /** Station */
+            station: string;
+        };
+        /** SavedPartOut */
+        SavedPartOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Setting */
+            setting: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: string;
+            /** Used */
+            used: components["schemas"]["PartUserOut"][];
+        };
         /** SeenOut */
         SeenOut: {
             /** Changed */
@@ -2143,7 +2190,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartOut"][];
+                    "application/json": components["schemas"]["SavedPartOut"][];
                 };
             };
         };
@@ -2157,7 +2204,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PartIn"];
+                "application/json": components["schemas"]["SavedPartIn"];
             };
         };
         responses: {
@@ -2167,7 +2214,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartOut"];
+                    "application/json": components["schemas"]["SavedPartOut"];
                 };
             };
         };
@@ -2193,7 +2240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartOut"][];
+                    "application/json": components["schemas"]["SavedPartOut"][];
                 };
             };
         };
@@ -2960,7 +3007,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CellIn"];
+                "application/json": components["schemas"]["CloserIn"];
             };
         };
         responses: {
@@ -3040,7 +3087,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CellIn"];
+                "application/json": components["schemas"]["CloserIn"];
             };
         };
         responses: {
@@ -3068,7 +3115,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CellIn"];
+                "application/json": components["schemas"]["CloserIn"];
             };
         };
         responses: {
@@ -3298,7 +3345,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaceOut"][];
+                    "application/json": components["schemas"]["AreaOut"][];
                 };
             };
         };

@@ -7,6 +7,7 @@
   import { moved, quarter, zoomed } from './geometry';
   import Side from './Side.svelte';
   import Stage from './Stage.svelte';
+  import Tabs from './Tabs.svelte';
 
   let { tray, photo, recipe }: { tray: number; photo: number; recipe: number } = $props();
 
@@ -89,6 +90,7 @@
 <div class="top">
   <a class="dim" href="/trays/{tray}">‹ Board <kbd>Esc</kbd></a>
   {#if found}
+    <Tabs {tray} {photo} {recipe} on="frame" />
     <span class="title">{found.photo.name}</span>
     <span class="dim">for {found.title} · {found.size_line}</span>
     <span class="right">
@@ -128,7 +130,7 @@
 
 <style>
   .top { height: 40px; flex: none; display: flex; gap: 16px; align-items: center; padding: 0 16px; white-space: nowrap; }
-  .top a { text-decoration: none; }
+  .top > a { text-decoration: none; }
   .title { font-weight: 600; font-size: 15px; overflow: hidden; text-overflow: ellipsis; }
   .right { margin-left: auto; display: flex; gap: 16px; align-items: center; }
   .eye { color: var(--eye); }

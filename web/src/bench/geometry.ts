@@ -109,3 +109,30 @@ export function quarter(framing: Framing, photo: Size, ratio: number | null): Fr
   const inner = { x: inside(middle.x, width / 2, photo.width), y: inside(middle.y, height / 2, photo.height) };
   return { ...placed(framing, inner, { width, height }, photo), turn };
 }
+
+/** The part of a rendition that fits into a room at a magnification, its middle as near as can be to `middle` (shares). */
+export function windowFor(
+  size: { width: number; height: number },
+  room: { width: number; height: number },
+  zoom: number,
+  middle: Vector,
+): { x: number; y: number; width: number; height: number } {
+  const width = Math.max(1, Math.min(size.width, Math.floor(room.width / zoom)));
+  const height = Math.max(1, Math.min(size.height, Math.floor(room.height / zoom)));
+  const place = (at: number, whole: number, shown: number) => Math.round(Math.min(Math.max(at * whole - shown / 2, 0), whole - shown));
+  return { x: place(middle.x, size.width, width), y: place(middle.y, size.height, height), width, height };
+}
+
+/** The middle (in shares) of a window that was dragged by some screen pixels. */
+export function panned(
+  part: { x: number; y: number; width: number; height: number },
+  hand: Vector,
+  zoom: number,
+  size: { width: number; height: number },
+): Vector {
+  const limit = (value: number, shown: number, whole: number) => Math.min(Math.max(value, shown / 2), whole - shown / 2) / whole;
+  return {
+    x: limit(part.x + part.width / 2 - hand.x / zoom, part.width, size.width),
+    y: limit(part.y + part.height / 2 - hand.y / zoom, part.height, size.height),
+  };
+}

@@ -11,6 +11,8 @@
   const found = $derived(open ? board.at(board.focus) : undefined);
   const recipe = $derived(found && board.recipes.find((each) => each.id === found[1].recipe));
 
+  /** Browsers show neither TIFF nor PDF in place. */
+  const shows = $derived(!['tiff', 'pdf'].includes(String((recipe?.content['file'] as Record<string, unknown> | undefined)?.['format'])));
   let names = $state.raw<{ name: string; folder: string }[]>([]);
   const asked = $derived(found ? `${found[0].id}/${found[1].recipe}/${found[1].key}` : '');
   $effect(() => {
@@ -34,7 +36,7 @@
     {@const [photo, cell] = found}
     <div class="look">
       <div class="picture" class:checker={photo.alpha}>
-        <img src={cell.state === 'done' && cell.parts === 1 ? `/api/renditions/${cell.renditions[0]}/file` : cellPicture(photo, cell, 960)} alt="{cell.name} as {recipe.title} makes it" />
+        <img src={cell.state === 'done' && cell.parts === 1 && shows ? `/api/renditions/${cell.renditions[0]}/file` : cellPicture(photo, cell, 960)} alt="{cell.name} as {recipe.title} makes it" />
       </div>
       <dl>
         <dt>state</dt>
@@ -51,6 +53,9 @@
         <dd class="links">
           <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>
           <a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}" onclick={() => (open = false)}>Place the frame</a>
+          <span>
+            {#each [['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as [look, title] (look)}<a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}/{look}" onclick={() => (open = false)}>{title}</a>{' '}{/each}
+          </span>
           {#each cell.renditions as rendition, i (rendition)}
             <a class="plain" href="/api/renditions/{rendition}/file?download=true" download>Download{cell.parts > 1 ? ` ${i + 1}` : ''}</a>
           {/each}

@@ -4,7 +4,10 @@
   import { station, withStation, type StationName } from './draft';
   import FrameControls from './FrameControls.svelte';
   import type { LineState } from './line.svelte';
-  import Quantity from './Quantity.svelte';
+  import ColorControls from './ColorControls.svelte';
+  import FileControls from './FileControls.svelte';
+  import PrepControls from './PrepControls.svelte';
+  import SharpenControls from './SharpenControls.svelte';
   import SizeControls from './SizeControls.svelte';
 
   /** The controls of one station. */
@@ -28,30 +31,14 @@
   <FrameControls {line} />
 {:else if name === 'size'}
   <SizeControls {line} />
+{:else if name === 'prep'}
+  <PrepControls {line} />
 {:else if name === 'sharpen'}
-  <Quantity label="Strength" unit="%" min={0} max={200} value={here['strength'] ?? 0} problem={line.problems['sharpen.strength']} onchange={(strength) => line.change(withStation(line.content, 'sharpen', strength === 0 ? undefined : { strength }))} />
-  <p class="dim">An unsharp mask, its radius by the size. 100 % suits most pictures; 0 % changes nothing.</p>
+  <SharpenControls {line} />
 {:else if name === 'color'}
-  <Choice
-    label="Color space"
-    value={line.content['color'] ? 'srgb' : 'own'}
-    options={[['srgb', 'sRGB'], ['own', 'the photo’s own']]}
-    onchange={(value) => line.change(withStation(line.content, 'color', value === 'srgb' ? { profile: 'srgb' } : undefined))}
-  />
-  <p class="dim">The profile is always put into the file. A photo without one is taken as sRGB, and its receipt says so.</p>
+  <ColorControls {line} />
 {:else if name === 'file'}
-  <Choice
-    label="Format"
-    value={String(here['format'])}
-    options={[['jpeg', 'JPEG'], ['png', 'PNG']]}
-    onchange={(format) => line.change(withStation(line.content, 'file', format === 'jpeg' ? { format, quality: 84 } : { format }))}
-  />
-  {#if here['format'] === 'jpeg'}
-    <Quantity label="Quality" min={1} max={100} value={here['quality']} problem={line.problems['file.quality']} onchange={(quality) => set({ quality })} />
-    <p class="dim">Transparent parts lie on white. Place, camera and other metadata are left out.</p>
-  {:else}
-    <p class="dim">Lossless, 8 bits; transparency is kept. Place, camera and other metadata are left out.</p>
-  {/if}
+  <FileControls {line} />
 {:else}
   {#if name === 'place'}
     <Choice label="To" value={String(here['to'] ?? 'output')} options={[['output', 'the output folder'], ['download', 'download only']]} onchange={(to) => set({ to, subfolder: to === 'download' ? '' : here['subfolder'] })} />

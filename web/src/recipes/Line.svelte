@@ -8,6 +8,7 @@
   import { studio } from '../shell/studio.svelte';
   import Controls from './Controls.svelte';
   import { STATIONS, station, upTo, withStation, type StationName } from './draft';
+  import Follows from './Follows.svelte';
   import { draftPicture, LineState } from './line.svelte';
   import StationPicture from './StationPicture.svelte';
   import Steady from './Steady.svelte';
@@ -100,12 +101,17 @@
         const scale = plan.scale > 1.0001 ? `enlarged to ${Math.round(100 * plan.scale)} %` : `at ${Math.round(100 * plan.scale)} % of its pixels`;
         return [several + pixels(plan.width, plan.height), scale];
       }
+      case 'prep': {
+        const kinds = [['levels', 'levels'], ['contrast', 'contrast'], ['balance', 'balance']].filter(([key]) => here?.[key ?? '']);
+        if (!here) return ['as it is', 'nothing corrected'];
+        return [kinds.map(([, title]) => title).join(', ') || 'sharpened', here['sharpen'] && kinds.length ? 'sharpened first' : ''];
+      }
       case 'sharpen':
-        return here ? [`${String(here['strength'])} %`, 'for screen'] : ['as it is', 'not sharpened'];
+        return here ? [`${String(here['strength'])} %`, here['guard'] ? 'flat areas guarded' : 'for screen'] : ['as it is', 'not sharpened'];
       case 'color':
-        return here ? ['sRGB', 'profile embedded'] : ['its own', 'not converted'];
+        return [colorLine, here?.['embed'] === false ? 'without its profile' : here ? 'profile embedded' : 'not converted'];
       case 'file':
-        return here?.['format'] === 'jpeg' ? [`JPEG ${String(here['quality'])}`, 'no metadata'] : ['PNG', 'lossless'];
+        return [fileLine, here?.['coder'] === 'thorough' ? 'thorough coder' : 'no metadata'];
       case 'name':
         return [line.plan?.name ?? '', ''];
       case 'place': {
@@ -115,6 +121,9 @@
       }
     }
   }
+
+  /** The column head's second line says file and color; the server words both. */
+  const [fileLine = '', colorLine = ''] = $derived((line.answer?.file_line ?? '').split(' · '));
 
   async function back(): Promise<void> {
     await trying(() => line.leave());
@@ -183,7 +192,7 @@
       {@const idle = each.name !== 'name' && each.name !== 'place' && !station(line.good, each.name)}
       <section class="station" class:open class:idle={idle && !open} class:wrong={Object.keys(line.problems).some((field) => field.startsWith(each.name))} aria-label={each.title} data-station={each.name}>
         {#if open}
-          <h2>{each.title} <span class="dim">{each.about}</span></h2>
+          <header><h2>{each.title} <span class="dim">{each.about}</span></h2><Follows {line} name={each.name} /></header>
           {#if has(each.name)}
             <div class="pictures" bind:clientWidth={room.width} bind:clientHeight={room.height}>
               {#if photo && line.plan}
@@ -266,6 +275,7 @@
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }
   .station.idle { background: none; box-shadow: inset 0 0 0 1px #a6a6a2; border-radius: var(--radius); }
   .station.wrong { box-shadow: inset 0 0 0 2px var(--bad); }
+  header { display: flex; justify-content: space-between; align-items: center; gap: 12px; min-height: 24px; }
   h2 { font-weight: 600; font-size: 14px; }
   h2 .dim { font-weight: 400; font-size: 12px; margin-left: 6px; }
   .pictures { flex: 1; min-height: 44%; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }

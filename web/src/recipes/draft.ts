@@ -2,13 +2,14 @@ import type { FieldProblem } from '../api/client';
 
 /** A recipe's JSON while it is being changed: values may be unfinished or wrong, and are kept as typed. */
 export type Content = Record<string, unknown>;
-export type StationName = 'frame' | 'size' | 'sharpen' | 'color' | 'file' | 'name' | 'place';
+export type StationName = 'prep' | 'frame' | 'size' | 'sharpen' | 'color' | 'file' | 'name' | 'place';
 
 export const STATIONS: { name: StationName; title: string; about: string }[] = [
+  { name: 'prep', title: 'Prep', about: 'the whole photo, before anything else' },
   { name: 'frame', title: 'Frame', about: 'the shape, and what of the photo is in it' },
   { name: 'size', title: 'Size', about: 'how many pixels' },
   { name: 'sharpen', title: 'Sharpen', about: 'after resizing, on luminance' },
-  { name: 'color', title: 'Color', about: 'what browsers show rightly' },
+  { name: 'color', title: 'Color', about: 'the space, and what is put into the file' },
   { name: 'file', title: 'File', about: 'format and weight' },
   { name: 'name', title: 'Name', about: 'the extension follows the format' },
   { name: 'place', title: 'Place', about: 'where finished files go' },
@@ -24,6 +25,31 @@ export function withStation(content: Content, name: StationName, value: Record<s
   if (value === undefined) delete next[name];
   else next[name] = value;
   return next;
+}
+
+/** The name of the part that a station follows. */
+export function follows(content: Content, name: StationName): string | undefined {
+  return (content['parts'] as Record<string, string> | undefined)?.[name];
+}
+
+/** The content with a station that follows a part from now on. */
+export function following(content: Content, name: StationName, part: string, setting: Record<string, unknown>): Content {
+  return { ...withStation(content, name, setting), parts: { ...(content['parts'] as object | undefined), [name]: part } };
+}
+
+/** The content with a station that keeps its setting and follows nothing any more. */
+export function detached(content: Content, name: StationName): Content {
+  const { [name]: _, ...parts } = (content['parts'] ?? {}) as Record<string, string>;
+  const { parts: __, ...rest } = content;
+  return Object.keys(parts).length ? { ...rest, parts } : rest;
+}
+
+/** The file station weighed in another way: by quality, under a limit, by its look. */
+export function weighedBy(file: Record<string, unknown>, way: string): Record<string, unknown> {
+  const { quality, under_kb: _, looks: __, lowest: ___, ...rest } = file;
+  if (way === 'limit') return { ...rest, under_kb: 300 };
+  if (way === 'looks') return { ...rest, looks: 88 };
+  return { ...rest, quality: quality ?? (file['format'] === 'avif' ? 65 : 84) };
 }
 
 /** The values of the size station that belong to one way of measuring. */
@@ -104,14 +130,31 @@ export function typedNumber(text: string): number | string {
 /** The recipe up to a station, as a picture of good quality: what travels on from there. */
 export function upTo(content: Content, name: StationName): Content {
   const plain = { format: 'jpeg', quality: 92 };
+  if (name === 'prep') {
+    const whole = withStation(withStation(content, 'frame', undefined), 'size', undefined);
+    return upTo(whole, 'frame');
+  }
   if (name === 'frame') {
     const exact = station(content, 'size')?.['by'] === 'exact';
     const framed = exact ? content : withStation(content, 'size', undefined);
-    return { ...withStation(framed, 'sharpen', undefined), file: plain };
+    return shown({ ...withStation(framed, 'sharpen', undefined), file: plain });
   }
-  if (name === 'size') return { ...withStation(content, 'sharpen', undefined), file: plain };
-  if (name === 'sharpen' || name === 'color') return { ...content, file: plain };
+  if (name === 'size') return shown({ ...withStation(content, 'sharpen', undefined), file: plain });
+  if (name === 'sharpen') return shown({ ...content, file: plain });
+  if (name === 'color') return { ...withoutBits(content), file: plain };
   return content;
+}
+
+/** Before the color station a picture is shown as screens show it; parts are of no matter for a picture. */
+function shown(content: Content): Content {
+  const { parts: _, ...rest } = content;
+  return withStation(rest, 'color', { profile: 'srgb' });
+}
+
+function withoutBits(content: Content): Content {
+  const { parts: _, ...rest } = content;
+  const { bits: __, ...color } = station(content, 'color') ?? {};
+  return station(content, 'color') ? withStation(rest, 'color', color) : rest;
 }
 
 /** Problems in words, by the field they belong to. */

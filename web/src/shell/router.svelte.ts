@@ -10,7 +10,7 @@ class Router {
   go(path: string, replace = false): void {
     if (path === location.pathname) return;
     history[replace ? 'replaceState' : 'pushState'](null, '', path);
-    this.path = path;
+    this.path = path.split('?')[0] ?? path;
   }
 }
 

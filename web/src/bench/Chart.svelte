@@ -1,0 +1,142 @@
+<script lang="ts">
+  import { bytes } from '../words/numbers';
+  import { bytesAt, CONNECTIONS, FORMATS, reaching, SAME, type Format, type Point, type WeightState } from './weight.svelte';
+
+  /** Bytes against quality, and the perceptual score beside it. */
+  let { weight }: { weight: WeightState } = $props();
+
+  const LOW = 28;
+  const HIGH = 97;
+  let room = $state({ width: 800, height: 220 });
+  let at = $state<number>();
+  const COLORS: Record<Format, string> = { jpeg: '#1d1d1c', thorough: '#6d5a2f', webp: '#3c5a86', avif: '#0c6b60' };
+  const DASHES: Record<Format, string> = { jpeg: '', thorough: '7 3', webp: '2 3', avif: '10 3 2 3' };
+
+  const shown = $derived(FORMATS.filter(([format]) => weight.shown.includes(format) && weight.curves[format]?.length));
+  const pad = { left: 56, right: 12, top: 22, bottom: 26 };
+  const half = $derived({ width: Math.max(200, (room.width - 20) / 2), height: Math.max(120, room.height) });
+  const top = $derived.by(() => {
+    // Beyond 92 curves shoot up; what is usually chosen needs the room.
+    const all = shown.flatMap(([format]) => (weight.curves[format] ?? []).filter((each) => each.quality <= 92).map((each) => each.bytes));
+    return niceTop(Math.max(1000, ...all, weight.made?.limit ?? 0));
+  });
+  const limit = $derived(weight.made?.limit ?? undefined);
+  const own = $derived(weight.own);
+
+  function niceTop(value: number): number {
+    const step = 10 ** Math.floor(Math.log10(value));
+    return [1, 1.5, 2, 3, 4, 5, 7, 10].map((each) => each * step).find((each) => each >= value) ?? value;
+  }
+  const x = (quality: number) => pad.left + ((quality - LOW) / (HIGH - LOW)) * (half.width - pad.left - pad.right);
+  const y = (value: number) => half.height - pad.bottom - (Math.min(value, top * 1.2) / top) * (half.height - pad.top - pad.bottom);
+  const s = (score: number) => half.height - pad.bottom - ((Math.max(40, score) - 40) / 60) * (half.height - pad.top - pad.bottom);
+  const path = (points: readonly Point[], place: (point: Point) => number) => points.map((each, i) => `${i ? 'L' : 'M'}${x(each.quality).toFixed(1)} ${place(each).toFixed(1)}`).join('');
+
+  function hover(event: PointerEvent): void {
+    const box = (event.currentTarget as Element).getBoundingClientRect();
+    const share = (event.clientX - box.left - pad.left) / (half.width - pad.left - pad.right);
+    at = Math.round(Math.min(HIGH, Math.max(LOW, LOW + share * (HIGH - LOW))));
+  }
+
+  function pressed(event: KeyboardEvent): void {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (by === undefined) {
+      const format = own?.format ?? 'jpeg';
+      if (event.key === 'Enter' && at !== undefined) void weight.add({ format, quality: at });
+      return;
+    }
+    at = Math.min(HIGH, Math.max(LOW, (at ?? own?.quality ?? 80) + by * (event.shiftKey ? 10 : 1)));
+    event.preventDefault();
+  }
+
+  function score(points: readonly Point[], quality: number): number | undefined {
+    const above = points.findIndex((each) => each.quality >= quality);
+    const right = points[above];
+    if (!right) return undefined;
+    const left = points[above - 1] ?? right;
+    const share = right.quality === left.quality ? 0 : (quality - left.quality) / (right.quality - left.quality);
+    return (left.score ?? 0) * (1 - share) + (right.score ?? 0) * share;
+  }
+  const told = $derived(
+    at === undefined ? [] : shown.map(([format, title]) => ({ format, title, exact: weight.point({ format, quality: at ?? 0 }), bytes: bytesAt(weight.curves[format] ?? [], at ?? 0), score: score(weight.curves[format] ?? [], at ?? 0) })),
+  );
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+<div class="charts" bind:clientWidth={room.width} bind:clientHeight={room.height} tabindex="0" onkeydown={pressed} role="application" aria-label="Weight by quality; arrow keys give numbers, Enter compares">
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
+  <svg width={half.width} height={half.height} role="img" aria-label="Bytes by quality" onpointermove={hover} onpointerleave={() => (at = undefined)} onclick={() => at !== undefined && void weight.add({ format: own?.format ?? 'jpeg', quality: at })}>
+    <text x={pad.left} y="13" class="title">bytes by quality</text>
+    {#each [0, 0.25, 0.5, 0.75, 1] as share (share)}
+      <path d="M{pad.left} {y(top * share)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={y(top * share) + 4} class="tick end">{bytes(top * share)}</text>
+    {/each}
+    {#each [30, 40, 50, 60, 70, 80, 90] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
+    {#if limit}<path d="M{pad.left} {y(limit)}H{half.width - pad.right}" class="limit" /><text x={half.width - pad.right} y={y(limit) - 4} class="tick end eye">limit {bytes(limit)}</text>{/if}
+    {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
+    {#each shown as [format] (format)}
+      {@const points = weight.curves[format] ?? []}
+      {@const same = reaching(points, SAME)}
+      <path d={path(points, (each) => y(each.bytes))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />
+      {#each points as each (each.quality)}<circle cx={x(each.quality)} cy={y(each.bytes)} r="2" fill={COLORS[format]} />{/each}
+      {#if same !== undefined && bytesAt(points, same) !== undefined}<rect x={x(same) - 4.5} y={y(bytesAt(points, same) ?? 0) - 4.5} width="9" height="9" transform="rotate(45 {x(same)} {y(bytesAt(points, same) ?? 0)})" class="same" stroke={COLORS[format]}><title>looks the same from quality {same}</title></rect>{/if}
+    {/each}
+    {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={y(point.bytes)} r="7" class="own"><title>the recipe’s choice</title></circle>{/if}{/if}
+  </svg>
+  <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+  <svg width={half.width} height={half.height} role="img" aria-label="Perceptual score by quality" onpointermove={hover} onpointerleave={() => (at = undefined)}>
+    <text x={pad.left} y="13" class="title">how much it looks like the picture, of 100</text>
+    {#each [40, 55, 70, 85, 100] as score (score)}
+      <path d="M{pad.left} {s(score)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={s(score) + 4} class="tick end">{score}</text>
+    {/each}
+    {#each [30, 40, 50, 60, 70, 80, 90] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
+    <path d="M{pad.left} {s(SAME)}H{half.width - pad.right}" class="limit" /><text x={pad.left + 6} y={s(SAME) - 4} class="tick">looks the same, {SAME}</text>
+    {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
+    {#each shown as [format] (format)}<path d={path(weight.curves[format] ?? [], (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />{/each}
+    {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={s(point.score ?? 0)} r="7" class="own" />{/if}{/if}
+  </svg>
+  {#if at !== undefined}
+    <table class="told" aria-live="polite" style:left="{Math.min(x(at) + 14, half.width - 60)}px">
+      <tbody>
+        <tr><th colspan="3">quality {at}</th></tr>
+        {#each told as row (row.format)}
+          <tr><td>{row.title}</td><td>{row.bytes === undefined ? '—' : `${row.exact ? '' : '≈ '}${bytes(row.bytes)}`}</td><td>{row.score === undefined ? '' : row.score.toFixed(0)}</td></tr>
+        {/each}
+        {#each CONNECTIONS as [name, speed] (name)}
+          {@const first = told[0]?.bytes}
+          {#if first !== undefined}<tr class="dim"><td>{name}</td><td>{(first / speed).toFixed(first / speed < 1 ? 2 : 1)} s</td><td></td></tr>{/if}
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+</div>
+<div class="legend">
+  {#each FORMATS as [format, title] (format)}
+    <button class="pill ring" class:on={weight.shown.includes(format)} aria-pressed={weight.shown.includes(format)} onclick={() => weight.toggle(format)}>
+      <svg width="26" height="8" aria-hidden="true"><path d="M1 4H25" stroke="currentColor" stroke-dasharray={DASHES[format]} stroke-width="2" /></svg> {title}
+    </button>
+  {/each}
+  <span class="dim">◯ the recipe’s choice · ◇ looks the same · hover or arrow keys: numbers · press: compare</span>
+  {#if weight.busy}<span class="dim" role="status">measuring…</span>{/if}
+</div>
+
+<style>
+  .charts { position: relative; display: flex; gap: 20px; flex: 1; min-height: 0; outline-offset: -2px; }
+  .charts > svg { flex: none; }
+  .title { font-size: 12px; font-weight: 600; fill: var(--ink); }
+  .tick { font-size: 11px; fill: var(--dim); font-variant-numeric: tabular-nums; }
+  .end { text-anchor: end; }
+  .mid { text-anchor: middle; }
+  .eye { fill: var(--eye); }
+  .grid { stroke: var(--line); stroke-width: 0.6; }
+  .limit { stroke: var(--eye); stroke-width: 1; stroke-dasharray: 4 3; }
+  .at { stroke: var(--dim); stroke-width: 1; }
+  .curve { fill: none; stroke-width: 1.8; stroke-linejoin: round; }
+  .same { fill: var(--sheet); stroke-width: 1.6; }
+  .own { fill: none; stroke: var(--accent); stroke-width: 2.4; }
+  .told { position: absolute; top: 22px; background: rgb(30 30 29 / 0.9); color: #f1f1ef; border-radius: var(--radius); padding: 4px 8px; font-size: 11px; pointer-events: none; border-collapse: separate; border-spacing: 8px 1px; }
+  .told td:not(:first-child) { text-align: right; font-variant-numeric: tabular-nums; }
+  .told .dim { color: #bdbdba; }
+  .told th { text-align: left; }
+  .legend { display: flex; gap: 6px; align-items: center; font-size: 12px; flex-wrap: wrap; }
+  .legend .pill { padding: 2px 10px; display: inline-flex; gap: 6px; align-items: center; }
+</style>

@@ -1,0 +1,179 @@
+<script lang="ts">
+  import { api, taken, type Schemas } from '../api/client';
+  import Choice from '../recipes/Choice.svelte';
+  import { typedNumber } from '../recipes/draft';
+  import Quantity from '../recipes/Quantity.svelte';
+  import Typed from '../recipes/Typed.svelte';
+  import { trying } from '../shell/notices.svelte';
+  import { router } from '../shell/router.svelte';
+  import type { CloserState } from './closer.svelte';
+  import Pane from './Pane.svelte';
+  import { panned, windowFor } from './geometry';
+
+  let { closer }: { closer: CloserState } = $props();
+
+  const MODES = [['side', 'side by side'], ['edge', 'movable edge'], ['blink', 'blink'], ['mask', 'guard’s mask'], ['difference', 'difference']] as const;
+  const start = new URLSearchParams(location.search);
+  let mode = $state<(typeof MODES)[number][0]>('side');
+  let zoom = $state(1);
+  let room = $state({ width: 900, height: 560 });
+  let middle = $state({ x: Number(start.get('x') ?? 0.5), y: Number(start.get('y') ?? 0.5) });
+  let hand = $state({ x: 0, y: 0 });
+  let edge = $state(0.5);
+  let before = $state(false);
+  let places = $state.raw<Schemas['AreaOut'][]>([]);
+
+  const facts = $derived(closer.facts);
+  const here = $derived(closer.sharpen());
+  const strength = $derived(closer.strength ?? Number(here['strength'] ?? 0));
+  const own = $derived(closer.strength !== undefined);
+  const across = $derived(mode === 'side' ? 2 : 1);
+  const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height }, zoom, middle));
+
+  $effect(() => void trying(async () => void (places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } })))));
+
+  function set(changes: Record<string, unknown>): void {
+    closer.set('sharpen', Object.fromEntries(Object.entries({ ...here, ...changes }).filter(([, value]) => value !== undefined)));
+  }
+
+  function setStrength(value: number | string): void {
+    if (typeof value === 'number' && value >= 0 && value <= 200) closer.strength = Math.round(value);
+  }
+
+  function pan(event: PointerEvent): void {
+    if (event.button !== 0 || !facts) return;
+    event.preventDefault();
+    const from = { x: event.clientX, y: event.clientY };
+    const move = (now: PointerEvent) => (hand = { x: now.clientX - from.x, y: now.clientY - from.y });
+    const up = () => {
+      middle = panned(part, hand, zoom, facts);
+      hand = { x: 0, y: 0 };
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+      removeEventListener('pointercancel', up);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+    addEventListener('pointercancel', up);
+  }
+
+  function slide(event: PointerEvent): void {
+    event.stopPropagation();
+    event.preventDefault();
+    const box = (event.currentTarget as Element).parentElement?.getBoundingClientRect();
+    if (!box) return;
+    const move = (now: PointerEvent) => (edge = Math.min(1, Math.max(0, (now.clientX - box.left) / box.width)));
+    const up = () => {
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+  }
+
+  function jump(place: Schemas['AreaOut']): void {
+    if (place.photo === closer.photo) middle = { x: place.x, y: place.y };
+    else router.go(`/trays/${closer.tray}/bench/${place.photo}/${closer.recipe}/sharpness?x=${place.x}&y=${place.y}`);
+  }
+
+  const STEPS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+  function pressed(event: KeyboardEvent): void {
+    if ((event.target as Element).closest('input, textarea, select') || event.ctrlKey || event.metaKey || !facts) return;
+    const step = STEPS[event.key];
+    if (step) middle = panned(part, { x: -step[0] * part.width * 0.4 * zoom, y: -step[1] * part.height * 0.4 * zoom }, zoom, facts);
+    else if (event.key === 'b') {
+      if (mode === 'blink') before = !before;
+      else mode = 'blink';
+    } else if (event.key === '1') zoom = 1;
+    else if (event.key === '2') zoom = 2;
+    else if (event.key === 'm') mode = mode === 'mask' ? 'side' : 'mask';
+    else if (event.key === 'd') mode = mode === 'difference' ? 'side' : 'difference';
+    else if (event.key === '+' || event.key === '=') setStrength(Math.min(200, strength + 5));
+    else if (event.key === '-') setStrength(Math.max(0, strength - 5));
+    else return;
+    event.preventDefault();
+  }
+
+  const recipes = $derived(closer.part?.used.length ?? 0);
+</script>
+
+<svelte:window onkeydown={pressed} />
+<div class="bench">
+  <div class="stage" bind:clientWidth={room.width} bind:clientHeight={room.height} onpointerdown={pan} role="presentation">
+    {#if mode === 'side'}
+      <Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" caption="before" />
+      <Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" caption="after · {strength} %" />
+    {:else if mode === 'edge'}
+      <div class="over">
+        <Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" caption="before" />
+        <div class="upper" style:clip-path="inset(0 0 0 {edge * 100}%)"><Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" soft={false} /></div>
+        <div class="edge" style:left="{edge * 100}%" onpointerdown={slide} role="slider" tabindex="0" aria-label="Edge between before and after" aria-valuenow={Math.round(edge * 100)}></div>
+      </div>
+    {:else if mode === 'blink'}
+      <div class="over">
+        <Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" caption={before ? 'before' : `after · ${strength} %`} />
+        <div class="upper" class:hidden={!before}><Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" soft={false} caption="before" /></div>
+      </div>
+    {:else}
+      <Pane {closer} what="window" more={{ view: mode }} window={part} {zoom} drag={hand} alt={mode === 'mask' ? 'the guard’s mask' : 'what sharpening changes'} soft={false} caption={mode === 'mask' ? 'white is sharpened, black is left alone' : 'what is added, four times as strong'} />
+    {/if}
+  </div>
+  <aside>
+    <h2>Sharpening {own ? 'of this photo' : 'by the recipe'}</h2>
+    <Quantity label="Strength" unit="%" min={0} max={200} value={strength} onchange={setStrength} />
+    <Choice label="Method" value={String(here['method'] ?? 'unsharp')} options={[['unsharp', 'unsharp'], ['highpass', 'high-pass']]} onchange={(method) => set({ method: method === 'unsharp' ? undefined : method })} />
+    <Typed label="Guard" name="Flat-area guard" value={String(here['guard'] ?? 0)} wide={34} unit="levels" onchange={(text) => set({ guard: typeof typedNumber(text) === 'number' ? Math.min(40, Number(typedNumber(text))) || undefined : undefined })} />
+    <p class="dim">Radius {facts?.radius.toFixed(2)} px{here['radius'] === undefined ? ', by the size' : ''}. Areas with less structure than the guard stay as they are.</p>
+    <div class="keep">
+      <button class="press" disabled={!own || strength === (facts?.own ?? -1)} onclick={() => void trying(() => closer.keepForPhoto(closer.strength))}>For this photo</button>
+      <button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen', closer.part !== undefined); })}>For the recipe{closer.part ? ' alone' : ''}</button>
+      {#if closer.part}<button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen'); })}>For the part “{closer.part.name}” ({recipes} {recipes === 1 ? 'recipe' : 'recipes'})</button>{/if}
+      {#if facts?.own != null}<button class="plain" onclick={() => void trying(() => closer.keepForPhoto(undefined))}>Follow the recipe again</button>{/if}
+    </div>
+    {#each [['flat', 'Flat areas of the tray'], ['fine', 'Finest textures']] as [kind, title] (kind)}
+      <h2>{title}</h2>
+      <div class="places">
+        {#each places.filter((each) => each.kind === kind) as place (place.photo)}
+          <button class="place" class:on={place.photo === closer.photo} onclick={() => jump(place)} title={place.name}>{place.name}</button>
+        {:else}<span class="dim">One moment…</span>{/each}
+      </div>
+    {/each}
+  </aside>
+</div>
+<footer class="foot">
+  <div class="tools">
+    <span class="pills" role="radiogroup" aria-label="Compare">
+      {#each MODES as [name, title] (name)}<button class="pill ring" class:on={mode === name} role="radio" aria-checked={mode === name} onclick={() => (mode = name)}>{title}</button>{/each}
+    </span>
+    <span class="pills" role="radiogroup" aria-label="Magnification">
+      {#each [1, 2] as each (each)}<button class="pill ring" class:on={zoom === each} role="radio" aria-checked={zoom === each} onclick={() => (zoom = each)}>{each * 100} %</button>{/each}
+    </span>
+    <span class="dim keys">drag or arrows: move · <kbd>B</kbd> blink · <kbd>M</kbd> mask · <kbd>D</kbd> difference · + − strength</span>
+  </div>
+</footer>
+
+<style>
+  .bench { flex: 1; min-height: 0; display: flex; }
+  .stage { flex: 1; min-width: 0; display: flex; gap: 8px; justify-content: center; align-items: center; cursor: grab; overflow: hidden; touch-action: none; }
+  .stage:active { cursor: grabbing; }
+  .over { position: relative; }
+  .upper { position: absolute; inset: 0; }
+  .upper.hidden { visibility: hidden; }
+  .edge { position: absolute; top: 0; bottom: 0; width: 15px; margin-left: -7px; cursor: ew-resize; }
+  .edge::after { content: ''; position: absolute; left: 7px; top: 0; bottom: 0; width: 1.5px; background: #f1f1ef; box-shadow: 0 0 0 0.5px rgb(30 30 29 / 0.6); }
+  aside { width: 312px; flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 8px; }
+  aside :global(.quantity.slider) { grid-template-columns: 64px 1fr 76px; }
+  aside :global(.choice), aside :global(.typed-field) { grid-template-columns: 64px auto 1fr; }
+  h2 { font-weight: 600; font-size: 13px; margin-top: 8px; }
+  h2:first-child { margin-top: 0; }
+  .keep { display: grid; gap: 6px; }
+  .keep button { justify-content: center; min-height: 32px; }
+  .places { display: grid; gap: 1px; }
+  .place { text-align: left; padding: 3px 8px; border-radius: var(--radius); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .place:hover, .place.on { background: var(--sheet); }
+  .tools { display: flex; gap: 16px; align-items: center; min-width: 0; overflow: hidden; white-space: nowrap; }
+  .pills { display: flex; gap: 3px; }
+  .pill { padding: 2px 9px; }
+  .keys { overflow: hidden; text-overflow: ellipsis; }
+</style>

@@ -1,0 +1,89 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { trying } from '../shell/notices.svelte';
+  import { bytes } from '../words/numbers';
+  import Chart from './Chart.svelte';
+  import type { CloserState } from './closer.svelte';
+  import { panned, windowFor } from './geometry';
+  import Pane from './Pane.svelte';
+  import { CONNECTIONS, FORMATS, WeightState, type Candidate } from './weight.svelte';
+
+  let { closer }: { closer: CloserState } = $props();
+
+  // The cell never changes in the life of this component.
+  // svelte-ignore state_referenced_locally
+  const weight = new WeightState(closer);
+  let room = $state({ width: 900, height: 300 });
+  let middle = $state({ x: 0.5, y: 0.5 });
+  let hand = $state({ x: 0, y: 0 });
+  const NAMES = Object.fromEntries(FORMATS);
+
+  $effect(() => untrack(() => void trying(() => weight.load())));
+
+  const facts = $derived(closer.facts);
+  const across = $derived(weight.candidates.length + 1);
+  const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height - 58 }, 1, middle));
+  const own = $derived(weight.own);
+  const made = $derived(weight.made);
+
+  function pan(event: PointerEvent): void {
+    if (event.button !== 0 || !facts || (event.target as Element).closest('button')) return;
+    event.preventDefault();
+    const from = { x: event.clientX, y: event.clientY };
+    const move = (now: PointerEvent) => (hand = { x: now.clientX - from.x, y: now.clientY - from.y });
+    const up = () => {
+      middle = panned(part, hand, 1, facts);
+      hand = { x: 0, y: 0 };
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+  }
+
+  function isOwn(candidate: Candidate): boolean {
+    return own?.format === candidate.format && own.quality === candidate.quality;
+  }
+</script>
+
+<div class="weight">
+  <section class="chart"><Chart {weight} /></section>
+  <section class="candidates" bind:clientWidth={room.width} bind:clientHeight={room.height} onpointerdown={pan} role="presentation">
+    <div class="candidate">
+      <Pane {closer} what="window" more={{ view: 'after' }} window={part} zoom={1} drag={hand} alt="the resized picture" />
+      <p><span class="strong">the picture itself</span><br /><span class="dim">resized and sharpened, not yet a file</span></p>
+    </div>
+    {#each weight.candidates as candidate (`${candidate.format}-${candidate.quality}`)}
+      {@const point = weight.point(candidate)}
+      <div class="candidate" data-candidate="{candidate.format}-{candidate.quality}">
+        <Pane {closer} what="candidate" more={{ format: candidate.format, quality: candidate.quality }} window={part} zoom={1} drag={hand} alt="{NAMES[candidate.format]} at quality {candidate.quality}" soft={false} />
+        <p>
+          <span class="strong">{NAMES[candidate.format]} {candidate.quality}</span>
+          {#if point}<span class="numbers">{bytes(point.bytes)} · score {point.score?.toFixed(0)}</span>{/if}
+          {#if isOwn(candidate)}<span class="used">in the recipe</span>{:else}<button class="plain" onclick={() => void trying(() => weight.choose(candidate))}>Use in the recipe</button>{/if}
+          {#if weight.candidates.length > 1}<button class="dim" aria-label="Remove {NAMES[candidate.format]} {candidate.quality}" onclick={() => weight.remove(candidate)}>×</button>{/if}
+          <br />
+          {#if point}<span class="dim">{#each CONNECTIONS as [name, speed], i (name)}{i ? ' · ' : ''}{name} {(point.bytes / speed).toFixed(point.bytes / speed < 1 ? 2 : 1)} s{/each}</span>{/if}
+        </p>
+      </div>
+    {/each}
+  </section>
+</div>
+<footer class="foot">
+  <div class="sums">
+    {#if made}
+      <span>as the recipe says: <b>{bytes(made.bytes)}</b> <span class="dim">({made.bytes.toLocaleString('en-US')} bytes)</span></span>
+      {#if made.quality}<span class="dim">quality {made.quality}{made.limit ? `, the best under ${bytes(made.limit)}` : made.looks ? `, the lightest with a score of ${made.looks}` : ''}</span>{/if}
+    {:else}<span class="dim">measuring…</span>{/if}
+  </div>
+</footer>
+
+<style>
+  .weight { flex: 1; min-height: 0; display: flex; flex-direction: column; gap: 8px; padding: 4px 16px 8px; }
+  .chart { flex: 0 0 42%; min-height: 190px; background: var(--sheet); border-radius: var(--radius); padding: 8px 12px; display: flex; flex-direction: column; gap: 6px; }
+  .candidates { flex: 1; min-height: 0; display: flex; gap: 8px; cursor: grab; touch-action: none; overflow: hidden; }
+  .candidate { display: flex; flex-direction: column; gap: 6px; min-width: 0; flex: 1; }
+  .candidate p { font-size: 12px; line-height: 17px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+  .numbers { font-variant-numeric: tabular-nums; margin: 0 6px; }
+  .used { color: var(--accent); font-weight: 600; }
+</style>

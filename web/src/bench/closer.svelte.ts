@@ -1,0 +1,155 @@
+import { api, csrf, problemOf, taken, type Bench, type Schemas } from '../api/client';
+import { detached, follows, station, withStation, type Content } from '../recipes/draft';
+import { draftPicture } from '../recipes/line.svelte';
+import { undo } from '../shell/undo.svelte';
+
+export type View = 'after' | 'before' | 'mask' | 'difference';
+export interface Window {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** One cell looked at closely: the recipe as it is tried here, until it is kept for the photo, the recipe or the part. */
+export class CloserState {
+  readonly tray: number;
+  readonly photo: number;
+  readonly recipe: number;
+  bench = $state.raw<Bench>();
+  content = $state.raw<Content>({});
+  /** The photo's own strength of sharpening, as tried; undefined for the recipe's. */
+  strength = $state<number>();
+  facts = $state.raw<Schemas['CloserOut']>();
+  part = $state.raw<Schemas['SavedPartOut']>();
+  private kept: Content = {};
+  private turn = 0;
+  private readonly page = Math.random().toString(36).slice(2);
+
+  constructor(tray: number, photo: number, recipe: number) {
+    this.tray = tray;
+    this.photo = photo;
+    this.recipe = recipe;
+  }
+
+  private get path(): { number: number; photo: number; recipe: number } {
+    return { number: this.tray, photo: this.photo, recipe: this.recipe };
+  }
+
+  private get at(): string {
+    return `/api/trays/${this.tray}/closer/${this.photo}/${this.recipe}`;
+  }
+
+  async load(): Promise<void> {
+    this.bench = await taken(api.GET('/api/trays/{number}/bench/{photo}/{recipe}', { params: { path: this.path } }));
+    this.content = this.kept = this.bench.content;
+    await this.ask();
+    this.strength = this.facts?.own ?? undefined;
+    const name = follows(this.content, 'sharpen');
+    if (name === undefined) this.part = undefined;
+    else this.part = (await taken(api.GET('/api/parts'))).find((each) => each.station === 'sharpen' && each.name === name);
+  }
+
+  /** The sizes of the rendition as it is tried now. */
+  async ask(): Promise<void> {
+    this.facts = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}', { params: { path: this.path }, body: this.body() }));
+  }
+
+  body(): { content: Content; strength: number | null; page: string; turn: number } {
+    return { content: this.content, strength: this.strength ?? null, page: '', turn: 0 };
+  }
+
+  /** A picture that the server makes of the cell; the address of the answer, to be revoked by whoever shows it. */
+  async picture(what: string, more: Record<string, unknown>, signal: AbortSignal): Promise<string> {
+    const body = JSON.stringify({ ...this.body(), ...more });
+    const answer = await fetch(`${this.at}/${what}`, { method: 'POST', body, signal, headers: { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' } });
+    if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
+    return URL.createObjectURL(await answer.blob());
+  }
+
+  /** A number that only grows: the server drops what this page asked for before. */
+  next(view: string): { page: string; turn: number } {
+    return { page: `${this.page}-${view}`, turn: ++this.turn };
+  }
+
+  /** The cell from a working copy: there at once, and soft. */
+  soft(edge: number): string {
+    return draftPicture(this.photo, this.content, edge, this.recipe);
+  }
+
+  set(name: 'sharpen' | 'file' | 'color', value: Content): void {
+    this.content = withStation(this.content, name, value);
+  }
+
+  get changed(): boolean {
+    return JSON.stringify(this.content) !== JSON.stringify(this.kept) || (this.strength ?? null) !== (this.facts?.own ?? null);
+  }
+
+  /** Keep what is tried in the recipe; a part that it follows changes with it, unless `alone`. */
+  async keepInRecipe(name: 'sharpen' | 'file' | 'color', alone = false): Promise<void> {
+    const before = this.kept;
+    const content = alone ? detached(this.content, name) : this.content;
+    await this.put(content);
+    undo.push(`changed ${String(content['title'])}`, async () => {
+      await this.put(before);
+      await this.load();
+    });
+    if (name === 'sharpen' && this.facts?.own != null) await this.keepForPhoto(undefined);
+    await this.load();
+  }
+
+  private async put(content: Content): Promise<void> {
+    await taken(api.PUT('/api/recipes/{number}', { params: { path: { number: this.recipe } }, body: { content } }));
+    this.kept = content;
+  }
+
+  /** Keep a strength for this photo alone; undefined follows the recipe again. */
+  async keepForPhoto(strength: number | undefined): Promise<void> {
+    const send = (strengths: Record<number, number | null>) =>
+      taken(api.PUT('/api/trays/{number}/sharpness/{recipe}', { params: { path: { number: this.tray, recipe: this.recipe } }, body: { strengths } }));
+    const before = await send({ [this.photo]: strength ?? null });
+    undo.push(`sharpened ${this.bench?.photo.name ?? 'a photo'} on its own`, async () => {
+      await send(before.strengths as Record<number, number | null>);
+      await this.load();
+    });
+    this.content = this.kept;
+    await this.load();
+  }
+
+  sharpen(): Content {
+    return station(this.content, 'sharpen') ?? { strength: 0 };
+  }
+}
+
+/** Shows the newest picture that was asked for: older answers are dropped, and their requests ended. */
+export class Fresh {
+  src = $state('');
+  exact = $state(false);
+  private asked: AbortController | undefined;
+
+  async show(make: (signal: AbortSignal) => Promise<string>): Promise<void> {
+    this.asked?.abort();
+    const turn = new AbortController();
+    this.asked = turn;
+    this.exact = false;
+    try {
+      const src = await make(turn.signal);
+      if (this.asked !== turn) {
+        URL.revokeObjectURL(src);
+        return;
+      }
+      const old = this.src;
+      this.src = src;
+      this.exact = true;
+      if (old) setTimeout(() => URL.revokeObjectURL(old), 500);
+    } catch (error) {
+      if (this.asked === turn && !turn.signal.aborted) throw error;
+    }
+  }
+
+  drop(): void {
+    this.asked?.abort();
+    this.asked = undefined;
+    if (this.src) URL.revokeObjectURL(this.src);
+  }
+}

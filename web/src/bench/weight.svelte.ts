@@ -1,0 +1,161 @@
+import { api, taken, type Schemas } from '../api/client';
+import type { Content } from '../recipes/draft';
+import { station } from '../recipes/draft';
+import type { CloserState } from './closer.svelte';
+
+export type Format = 'jpeg' | 'thorough' | 'webp' | 'avif';
+export type Point = Schemas['PointOut'];
+export interface Candidate {
+  format: Format;
+  quality: number;
+}
+
+export const FORMATS: readonly (readonly [Format, string])[] = [
+  ['jpeg', 'JPEG'],
+  ['thorough', 'JPEG, thorough'],
+  ['webp', 'WebP'],
+  ['avif', 'AVIF'],
+];
+
+/** Connections whose load times are told: name, bytes a second. */
+export const CONNECTIONS: readonly (readonly [string, number])[] = [
+  ['slow phone', 200_000],
+  ['phone', 1_250_000],
+  ['home line', 6_250_000],
+];
+
+export const SAME = 88;
+const FIRST = [50, 84];
+const REST: Record<Format, readonly number[]> = {
+  jpeg: [30, 60, 70, 76, 90, 93, 96],
+  thorough: [50, 76, 84, 92],
+  webp: [30, 60, 78, 88, 95],
+  avif: [35, 55, 70, 85],
+};
+
+/** Bytes against quality of one cell, format by format: a few points at once, the rest as they come. */
+export class WeightState {
+  readonly closer: CloserState;
+  shown = $state.raw<readonly Format[]>(['jpeg', 'webp', 'avif']);
+  curves = $state.raw<Partial<Record<Format, readonly Point[]>>>({});
+  made = $state.raw<Schemas['MadeOut']>();
+  busy = $state(0);
+  candidates = $state.raw<readonly Candidate[]>([]);
+  private turn = 0;
+
+  constructor(closer: CloserState) {
+    this.closer = closer;
+  }
+
+  private get path(): { number: number; photo: number; recipe: number } {
+    return { number: this.closer.tray, photo: this.closer.photo, recipe: this.closer.recipe };
+  }
+
+  /** The format of the recipe as a curve of this chart, where it is one. */
+  get own(): Candidate | undefined {
+    const file = station(this.closer.content, 'file') ?? {};
+    const format = String(file['format']);
+    const quality = this.made?.quality;
+    if (quality == null) return undefined;
+    if (format === 'jpeg') return { format: file['coder'] === 'thorough' ? 'thorough' : 'jpeg', quality };
+    return format === 'webp' || format === 'avif' ? { format, quality } : undefined;
+  }
+
+  async load(): Promise<void> {
+    const turn = ++this.turn;
+    this.curves = {};
+    await this.ask('jpeg', FIRST, turn);
+    if (turn !== this.turn) return;
+    const body = this.closer.body();
+    this.made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: this.path }, body }));
+    const own = this.own;
+    if (own && !this.shown.includes(own.format)) this.shown = [...this.shown, own.format];
+    if (!this.candidates.length) this.candidates = own ? [own] : [{ format: 'jpeg', quality: 84 }];
+    if (own) void this.ask(own.format, [own.quality], turn);
+    for (const format of this.shown) void this.fill(format, turn);
+  }
+
+  /** The rest of a curve, two points at a time so that it grows before one's eyes. */
+  private async fill(format: Format, turn: number): Promise<void> {
+    const wanted = [...REST[format]];
+    while (wanted.length && turn === this.turn) await this.ask(format, wanted.splice(0, 2), turn);
+  }
+
+  toggle(format: Format): void {
+    if (this.shown.includes(format)) this.shown = this.shown.filter((each) => each !== format);
+    else {
+      this.shown = [...this.shown, format];
+      void this.fill(format, this.turn);
+    }
+  }
+
+  async ask(format: Format, qualities: readonly number[], turn = this.turn): Promise<void> {
+    const known = new Set(this.curves[format]?.map((each) => each.quality));
+    const missing = qualities.filter((each) => !known.has(each));
+    if (!missing.length) return;
+    this.busy += 1;
+    try {
+      const body = { ...this.closer.body(), format, qualities: missing, scored: true };
+      const points = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/points', { params: { path: this.path }, body }));
+      if (turn !== this.turn) return;
+      const all = [...(this.curves[format] ?? []), ...points].sort((a, b) => a.quality - b.quality);
+      this.curves = { ...this.curves, [format]: all };
+    } finally {
+      this.busy -= 1;
+    }
+  }
+
+  point(candidate: Candidate): Point | undefined {
+    return this.curves[candidate.format]?.find((each) => each.quality === candidate.quality);
+  }
+
+  /** Two to four stand side by side; a fifth takes the place of the oldest but one. */
+  async add(candidate: Candidate): Promise<void> {
+    if (this.candidates.some((each) => each.format === candidate.format && each.quality === candidate.quality)) return;
+    const kept = this.candidates.length > 2 ? [...this.candidates.slice(0, 1), ...this.candidates.slice(-1)] : this.candidates;
+    this.candidates = [...kept, candidate];
+    await this.ask(candidate.format, [candidate.quality]);
+  }
+
+  remove(candidate: Candidate): void {
+    this.candidates = this.candidates.filter((each) => each !== candidate);
+  }
+
+  /** The file station that makes a candidate, with what the recipe says besides. */
+  static file(own: Content, candidate: Candidate): Content {
+    const format = candidate.format === 'thorough' ? 'jpeg' : candidate.format;
+    const { under_kb: _, looks: __, lowest: ___, coder: ____, lossless: _____, ...rest } = own;
+    const kept = own['format'] === format ? rest : {};
+    return { ...kept, format, quality: candidate.quality, ...(candidate.format === 'thorough' ? { coder: 'thorough', progressive: true } : {}) };
+  }
+
+  async choose(candidate: Candidate): Promise<void> {
+    this.closer.set('file', WeightState.file(station(this.closer.content, 'file') ?? {}, candidate));
+    await this.closer.keepInRecipe('file');
+    await this.load();
+  }
+}
+
+/** The quality between two known points at which a curve's score reaches `target`; undefined where it never does. */
+export function reaching(points: readonly Point[], target: number): number | undefined {
+  for (const [i, point] of points.entries()) {
+    const score = point.score ?? 0;
+    if (score < target) continue;
+    const before = points[i - 1];
+    if (!before) return point.quality;
+    const low = before.score ?? 0;
+    return Math.ceil(before.quality + ((target - low) / (score - low)) * (point.quality - before.quality));
+  }
+  return undefined;
+}
+
+/** Bytes between known points: they grow with quality nearly as an exponential. */
+export function bytesAt(points: readonly Point[], quality: number): number | undefined {
+  const above = points.findIndex((each) => each.quality >= quality);
+  const right = points[above];
+  if (!right) return undefined;
+  const left = points[above - 1] ?? right;
+  if (right.quality === left.quality) return right.bytes;
+  const share = (quality - left.quality) / (right.quality - left.quality);
+  return Math.exp(Math.log(left.bytes) * (1 - share) + Math.log(right.bytes) * share);
+}

@@ -1,0 +1,87 @@
+<script lang="ts">
+  import Choice from './Choice.svelte';
+  import { station, typedNumber, weighedBy, withStation } from './draft';
+  import type { LineState } from './line.svelte';
+  import Quantity from './Quantity.svelte';
+  import Typed from './Typed.svelte';
+
+  let { line }: { line: LineState } = $props();
+
+  const here = $derived(station(line.content, 'file') ?? {});
+  const format = $derived(String(here['format']));
+  const lossy = $derived(['jpeg', 'pdf', 'avif'].includes(format) || (format === 'webp' && here['lossless'] !== true));
+  const way = $derived(here['under_kb'] !== undefined ? 'limit' : here['looks'] !== undefined ? 'looks' : 'quality');
+  const usual = $derived(format === 'avif' ? 65 : 84);
+  const ABOUT: Record<string, string> = {
+    jpeg: 'Read everywhere. Transparent parts lie on the matte of the color station.',
+    png: 'Lossless; transparency is kept. For drawings and screenshots; photographs get heavy.',
+    webp: 'A quarter lighter than JPEG at the same look; read by all browsers of today.',
+    avif: 'The lightest for photographs; takes longer to make.',
+    tiff: 'Lossless, for presses and archives.',
+    pdf: 'One page, as large as the picture at the resolution tag of the size station, or at 300 ppi.',
+    gif: 'At most 256 colors; no color profile. For small drawings.',
+  };
+
+  function set(changes: Record<string, unknown>): void {
+    const next = Object.fromEntries(Object.entries({ ...here, ...changes }).filter(([, value]) => value !== undefined));
+    line.change(withStation(line.content, 'file', next));
+  }
+
+  function number(text: string): number | string | undefined {
+    return text.trim() === '' ? undefined : typedNumber(text);
+  }
+</script>
+
+<Choice
+  label="Format"
+  value={format}
+  options={[['jpeg', 'JPEG'], ['webp', 'WebP'], ['avif', 'AVIF'], ['png', 'PNG'], ['tiff', 'TIFF'], ['pdf', 'PDF'], ['gif', 'GIF']]}
+  onchange={(to) => line.change(withStation(line.content, 'file', to === 'jpeg' || to === 'webp' || to === 'pdf' ? { format: to, quality: 84 } : to === 'avif' ? { format: to, quality: 65 } : { format: to }))}
+/>
+{#if format === 'webp'}
+  <Choice label="Kind" value={here['lossless'] === true ? 'lossless' : 'lossy'} options={[['lossy', 'lossy'], ['lossless', 'lossless']]} onchange={(kind) => set(kind === 'lossless' ? { lossless: true, under_kb: undefined, looks: undefined, lowest: undefined } : { lossless: undefined })} />
+{/if}
+{#if lossy}
+  <Choice label="How heavy" value={way} options={[['quality', 'by quality'], ['limit', 'best under a limit'], ['looks', 'lightest that looks the same']]} onchange={(to) => line.change(withStation(line.content, 'file', weighedBy(here, to)))} />
+  {#if way === 'quality'}
+    <Quantity label="Quality" min={1} max={100} value={here['quality'] ?? usual} problem={line.problems['file.quality']} onchange={(quality) => set({ quality })} />
+  {:else if way === 'limit'}
+    <div class="row">
+      <Typed label="Limit" value={String(here['under_kb'] ?? '')} wide={60} unit="kB at most" problem={line.problems['file.under_kb']} onchange={(text) => set({ under_kb: typedNumber(text) })} />
+      <Typed label="" name="Lowest quality" value={String(here['lowest'] ?? '')} placeholder="20" wide={34} unit="lowest quality" problem={line.problems['file.lowest']} onchange={(text) => set({ lowest: number(text) })} />
+      <span class="dim">a photo that does not fit fails, and says by how much</span>
+    </div>
+  {:else}
+    <Quantity label="Score" min={30} max={99} value={here['looks']} problem={line.problems['file.looks']} onchange={(looks) => set({ looks })} />
+    <p class="dim">A perceptual score of the finished file against the resized picture: 100 is no difference at all, at 88 nobody sees one side by side, at 70 those who look for it do.</p>
+  {/if}
+{/if}
+{#if format === 'jpeg'}
+  <div class="row">
+    <Choice label="Coder" value={String(here['coder'] ?? 'quick')} options={[['quick', 'quick'], ['thorough', 'thorough']]} onchange={(coder) => set({ coder: coder === 'quick' ? undefined : coder })} />
+    <span class="dim">thorough: ten times as long, a fifth lighter at the same look</span>
+  </div>
+  <div class="row">
+    <Choice label="Scans" value={here['progressive'] === true ? 'progressive' : 'baseline'} options={[['baseline', 'baseline'], ['progressive', 'progressive']]} onchange={(scans) => set({ progressive: scans === 'progressive' ? true : undefined })} />
+    <Choice label="Chroma" value={String(here['chroma'] ?? 'auto')} options={[['auto', 'auto'], ['444', '4:4:4'], ['422', '4:2:2'], ['420', '4:2:0']]} onchange={(chroma) => set({ chroma: chroma === 'auto' ? undefined : chroma })} />
+  </div>
+  {#if line.problems['file.chroma']}<p class="bad" role="alert">{line.problems['file.chroma']}</p>{/if}
+{:else if format === 'avif'}
+  <Choice label="Chroma" value={String(here['chroma'] ?? 'auto')} options={[['auto', 'auto'], ['444', '4:4:4'], ['420', '4:2:0']]} onchange={(chroma) => set({ chroma: chroma === 'auto' ? undefined : chroma })} />
+{:else if format === 'png'}
+  <Typed label="Palette" name="Palette" value={String(here['colors'] ?? '')} placeholder="none" wide={44} unit="colors, 2 to 256; empty for all" problem={line.problems['file.colors']} onchange={(text) => set({ colors: number(text) })} />
+{:else if format === 'gif'}
+  <Typed label="Palette" name="Palette" value={String(here['colors'] ?? 256)} wide={44} unit="colors, 2 to 256" problem={line.problems['file.colors']} onchange={(text) => set({ colors: number(text) })} />
+{:else if format === 'tiff'}
+  <Choice label="Packed" value={String(here['compression'] ?? 'deflate')} options={[['deflate', 'deflate'], ['lzw', 'LZW'], ['none', 'not']]} onchange={(compression) => set({ compression: compression === 'deflate' ? undefined : compression })} />
+{/if}
+{#if format === 'webp' || format === 'avif' || format === 'png'}
+  <Quantity label="Effort" min={0} max={format === 'webp' ? 6 : 9} value={here['effort'] ?? { webp: 2, avif: 1, png: 6 }[format]} problem={line.problems['file.effort']} onchange={(effort) => set({ effort })} />
+{/if}
+<p class="dim">{ABOUT[format]} Place, camera and other metadata are left out.</p>
+
+<style>
+  .row { display: flex; gap: 6px 14px; flex-wrap: wrap; align-items: center; }
+  .bad { color: var(--bad); }
+  p, .dim { font-size: 12px; line-height: 16px; }
+</style>
