@@ -18,7 +18,7 @@ from tray_core.line.write import FileId, file_id
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
 from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
-from tray_core.recipe import Recipe, RecipeProblems, read_recipe_file, recipe_schema
+from tray_core.recipe import Recipe, RecipeProblems, check_profile, read_recipe_file, recipe_schema
 
 ALL_MADE, SOME_FAILED, WRONG_USE = 0, 1, 2
 
@@ -39,6 +39,9 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("schema", help="print the JSON Schema of a recipe file")
     inspect = commands.add_parser("inspect", help="say what files say of themselves")
     inspect.add_argument("paths", nargs="+", metavar="FILE")
+    hurt = commands.add_parser("fuzz", help="read hostile files made from a seed, and say what came of them")
+    hurt.add_argument("--count", type=_positive, default=2000)
+    hurt.add_argument("--seed", type=int, default=1)
     return parser
 
 
@@ -61,7 +64,9 @@ def _read_recipes(paths: Sequence[str]) -> list[Recipe] | None:
     recipes, wrong = [], False
     for path in paths:
         try:
-            recipes.append(read_recipe_file(path))
+            recipe = read_recipe_file(path)
+            check_profile(recipe)
+            recipes.append(recipe)
         except RecipeProblems as error:
             wrong = True
             for problem in error.problems:
@@ -163,6 +168,16 @@ def _inspect(arguments: argparse.Namespace) -> int:
     return SOME_FAILED if wrong else ALL_MADE
 
 
+def _fuzz(arguments: argparse.Namespace) -> int:
+    from tray_core.fuzz import fuzz  # brings its corpus' writers along
+
+    report = fuzz(arguments.count, arguments.seed, _tell)
+    _say({"files": report.files, **report.outcomes, "peak_mb": round(report.peak_mb)})
+    for broken in report.broken:
+        _tell(broken)
+    return SOME_FAILED if report.broken else ALL_MADE
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; the exit code says all made (0), some failed (1), wrong use (2)."""
     given = _parser().parse_args(arguments)
@@ -174,6 +189,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
                 return _plan(given)
             case "inspect":
                 return _inspect(given)
+            case "fuzz":
+                return _fuzz(given)
         print(json.dumps(recipe_schema(), indent=2))
         return ALL_MADE
     except PlaceError as error:

@@ -18,7 +18,7 @@ from tray_core.apart.helper import ask
 from tray_core.errors import PhotoError
 from tray_core.photo.facts import PhotoFacts, damaged
 from tray_core.photo.jpeg_end import END, ends_early
-from tray_core.photo.limits import DEFAULT_LIMITS
+from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.pixels.picture import Picture
 
 _HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform")
@@ -79,7 +79,9 @@ def standard_size(facts: PhotoFacts) -> tuple[int, int]:
     return whole if divisor == 1 else (int(whole[0] / divisor / MARGIN), int(whole[1] / divisor / MARGIN))
 
 
-def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
+def decode(
+    facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits = DEFAULT_LIMITS
+) -> Picture:
     """Decode the photo `data` with the facts read from it.
 
     wanted: (width, height) of the largest rendition, upright; the picture returned is at least that
@@ -96,7 +98,7 @@ def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
                 case "PNG":
                     picture = from_array(imagecodecs.png_decode(data), facts.icc)
                 case _:
-                    picture = _decode_apart(facts, data, wanted)
+                    picture = _decode_apart(facts, data, wanted, limits)
     except PhotoError:
         raise
     except Exception as error:  # the one boundary to foreign decoders, which raise anything
@@ -128,12 +130,13 @@ def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Pic
     return picture if exact == picture.size else replace(picture, extent=(0, 0, *exact))
 
 
-def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
-    limits = DEFAULT_LIMITS
+def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits) -> Picture:
     answer = ask("decode", facts.format, facts.path, data, limits, wanted=wanted)
     head, (_, values) = answer.head, answer.parts
     pixels = np.frombuffer(values, head["dtype"]).reshape(head["shape"])
     extent = tuple(head["extent"]) if head["extent"] else None
+    if not scales(facts) and pixels.shape[:2] != facts.stored_size[::-1]:
+        raise ValueError(f"a picture of {pixels.shape[1]} x {pixels.shape[0]}, not of the size that its header says")
     return Picture(pixels, head["space"], head["alpha"], facts.icc, extent)
 
 

@@ -1,0 +1,170 @@
+"""What the fuzzing begins with: one small sound file of every kind, and files that are hostile by themselves."""
+
+from __future__ import annotations
+
+import io
+import struct
+import zipfile
+import zlib
+
+import cv2
+import imagecodecs
+import numpy as np
+import tifffile
+from numpy.typing import NDArray
+from PIL import Image
+
+from tray_core.photo.profile_files import NAMED
+
+_WIDTH, _HEIGHT = 90, 60
+
+
+def scene(seed: int = 1) -> NDArray[np.uint8]:
+    """Smooth shapes with grain, 60 x 90 x 3."""
+    random = np.random.default_rng(seed)
+    coarse = random.integers(0, 255, (5, 7, 3)).astype(np.float32)
+    smooth = cv2.resize(coarse, (_WIDTH, _HEIGHT), interpolation=cv2.INTER_CUBIC)
+    return np.clip(smooth + random.normal(0, 3, smooth.shape), 0, 255).astype(np.uint8)
+
+
+def _saved(kind: str, pixels: NDArray[np.uint8], **more: object) -> bytes:
+    file = io.BytesIO()
+    Image.fromarray(pixels).save(file, kind, **more)
+    return file.getvalue()
+
+
+def _tiff(pixels: NDArray[np.generic], **more: object) -> bytes:
+    file = io.BytesIO()
+    tifffile.imwrite(file, pixels, **more)
+    return file.getvalue()
+
+
+def open_raster(pixels: NDArray[np.uint8]) -> bytes:
+    """A layered file with one layer and its flattened picture."""
+    png, file = _saved("PNG", pixels), io.BytesIO()
+    with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as made:
+        for name, data in (
+            ("mimetype", b"image/openraster"),
+            ("stack.xml", b"<image><stack><layer src='data/a.png'/></stack></image>"),
+            ("data/a.png", png),
+            ("mergedimage.png", png),
+        ):
+            made.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), data)
+    return file.getvalue()
+
+
+def svg(body: str = "", head: str = "") -> bytes:
+    """A drawing of 90 x 60."""
+    shapes = "<rect width='50' height='30' fill='#aa5500'/><circle cx='60' cy='30' r='20' fill='teal'/>"
+    return f"{head}<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' width='90' height='60'>{shapes}{body}</svg>".encode()  # noqa: E501
+
+
+def pdf(more: str = "", content: str = "0.8 0.3 0.1 rg 10 10 40 20 re f") -> bytes:
+    """A document of one page. more: keys for its catalog."""
+    bodies = [
+        f"<</Type/Catalog/Pages 2 0 R{more}>>",
+        "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+        "<</Type/Page/Parent 2 0 R/MediaBox[0 0 90 60]/Contents 4 0 R>>",
+        f"<</Length {len(content)}>>\nstream\n{content}\nendstream",
+    ]
+    made = "%PDF-1.4\n" + "".join(f"{n} 0 obj\n{body}\nendobj\n" for n, body in enumerate(bodies, 1))
+    return (made + "trailer\n<</Size 5/Root 1 0 R>>\n%%EOF\n").encode()
+
+
+def dng(bits: int = 16) -> bytes:
+    """A raw file with a Bayer mosaic of 90 x 60 (DNG specification)."""
+    rgb = scene(3).astype(np.uint16) * 150
+    mosaic = rgb[..., 1].copy()
+    mosaic[::2, ::2], mosaic[1::2, 1::2] = rgb[::2, ::2, 0], rgb[1::2, 1::2, 2]
+    matrix = [(9, 10), (-2, 10), (-1, 10), (-5, 10), (13, 10), (2, 10), (-1, 10), (2, 10), (6, 10)]
+    flat = [value for pair in matrix for value in pair]
+    tags = [
+        (50706, "B", 4, (1, 4, 0, 0), True),
+        (50708, "s", 0, "Quillmarsh bench camera", True),
+        (33421, "H", 2, (2, 2), True),
+        (33422, "B", 4, (0, 1, 1, 2), True),
+        (50721, "2i", 9, flat, True),
+        (50728, "2I", 3, (1, 2, 1, 1, 2, 3), True),
+        (50714, "H", 1, 0, True),
+        (50717, "H", 1, 65535, True),
+        (50778, "H", 1, 21, True),
+    ]
+    return _tiff(mosaic, photometric=32803, extratags=tags, metadata=None, subfiletype=0)
+
+
+def sound_files() -> dict[str, bytes]:
+    """One small sound file of every kind that can be made here, by name."""
+    rgb = scene()
+    rgba = np.dstack([rgb, np.linspace(0, 255, _WIDTH, dtype=np.uint8)[None].repeat(_HEIGHT, 0)])
+    wide = rgb.astype(np.uint16) * 257
+    cmyk = np.dstack([255 - rgb, np.zeros((_HEIGHT, _WIDTH), np.uint8)])
+    icc = NAMED["display-p3"]
+    return {
+        "jpeg": _saved("JPEG", rgb, quality=88, icc_profile=icc),
+        "jpeg-progressive": _saved("JPEG", rgb, quality=80, progressive=True),
+        "png": _saved("PNG", rgba, icc_profile=icc),
+        "png-16": bytes(imagecodecs.png_encode(wide)),
+        "tiff-lzw": _tiff(rgb, photometric="rgb", compression="lzw", iccprofile=icc),
+        "tiff-deflate-16": _tiff(wide, photometric="rgb", compression="zlib", predictor=True),
+        "tiff-inks": _tiff(cmyk, photometric="separated"),
+        "webp": _saved("WEBP", rgba, quality=80),
+        "avif": _saved("AVIF", rgb, quality=70, speed=10),
+        "gif": _saved("GIF", rgb),
+        "jpeg-xl": bytes(imagecodecs.jpegxl_encode(rgb, level=80)),
+        "jpeg-2000": bytes(imagecodecs.jpeg2k_encode(rgb, level=40)),
+        "open-raster": open_raster(rgba),
+        "svg": svg(),
+        "pdf": pdf(),
+        "dng": dng(),
+    }
+
+
+def _lying_icc(random: np.random.Generator) -> bytes:
+    """A profile whose tags lie about their places and sizes."""
+    icc = bytearray(NAMED["adobe-rgb"])
+    for _ in range(3):
+        at = int(random.integers(128, len(icc) - 4))
+        struct.pack_into(">I", icc, at, int(random.choice([0, 1, 0x7FFFFFFF, 0xFFFFFFFF, 65535])))
+    return bytes(icc)
+
+
+def png_bomb(width: int, height: int) -> bytes:
+    """A PNG that says it is huge, with a stream of zeros that is."""
+
+    def chunk(name: bytes, body: bytes) -> bytes:
+        return struct.pack(">I", len(body)) + name + body + struct.pack(">I", zlib.crc32(name + body))
+
+    head = struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)
+    body = zlib.compress(bytes(2_000_000), 9)
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", body) + chunk(b"IEND", b"")
+
+
+def hostile_files(seed: int = 1) -> dict[str, bytes]:
+    """Files that are bad on purpose, by name: bombs, references to other files, scripts, profiles that lie."""
+    random = np.random.default_rng(seed)
+    bombs = "".join(f"<!ENTITY e{i} '{f'&e{i - 1};' * 10 if i else 'ha' * 50}'>" for i in range(10))
+    outside = "<image xlink:href='file:///etc/passwd' width='90' height='60'/><image xlink:href='http://127.0.0.1:9/a.png' width='9' height='9'/>"  # noqa: E501
+    nested = "<g>" * 20_000
+    big_zip = io.BytesIO()
+    with zipfile.ZipFile(big_zip, "w", zipfile.ZIP_DEFLATED) as made:
+        made.writestr(zipfile.ZipInfo("mimetype"), b"image/openraster")
+        made.writestr("mergedimage.png", png_bomb(40_000, 40_000))
+    script = "/OpenAction<</S/JavaScript/JS(while\\(true\\){})>>"
+    return {
+        "png-bomb": png_bomb(60_000, 60_000),
+        "png-short": png_bomb(4_000, 4_000),
+        "open-raster-bomb": big_zip.getvalue(),
+        "open-raster-empty": open_raster(scene())[:-60],
+        "svg-entities": svg("<text>&e9;</text>", f"<!DOCTYPE svg [{bombs}]>"),
+        "svg-outside": svg(outside),
+        "svg-entity-outside": svg("<text>&x;</text>", "<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/passwd'>]>"),
+        "svg-nested": svg(nested),
+        "svg-huge": svg().replace(b"width='90' height='60'", b"width='9e9' height='9e9'", 1),
+        "svg-filter": svg("<filter id='f'><feGaussianBlur stdDeviation='9999'/></filter><rect filter='url(#f)' width='90' height='60'/>" * 20),  # noqa: E501
+        "pdf-script": pdf(script),
+        "pdf-loop": pdf().replace(b"/Kids[3 0 R]", b"/Kids[2 0 R]"),
+        "pdf-huge": pdf().replace(b"[0 0 90 60]", b"[0 0 9e9 9e9]"),
+        **{f"jpeg-lying-profile-{i}": _saved("JPEG", scene(), icc_profile=_lying_icc(random)) for i in range(6)},
+        "jpeg-noise": b"\xff\xd8\xff\xe0" + random.bytes(3000),
+        "noise": random.bytes(5000),
+    }
