@@ -222,7 +222,9 @@ def jpeg_2000_facts(data: bytes) -> Facts:
     """From the header, by Pillow."""
     with Image.open(io.BytesIO(data)) as image:
         facts, _ = facts_of_image(image)
-    return {**facts, "depth": 16 if facts["mode"] == "deep" else facts["depth"]}, _jpeg_2000_icc(data)
+    size = data.index(b"\xff\x51")
+    # The first component's precision less one, in the SIZ marker segment (ISO/IEC 15444-1, annex A.5.1).
+    return {**facts, "depth": max(8, (data[size + 40] & 0x7F) + 1)}, _jpeg_2000_icc(data)
 
 
 def jpeg_2000(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:

@@ -6,6 +6,7 @@ outside itself is left out. Scripts in a page are not run; the library is built 
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -46,10 +47,17 @@ def svg_facts(data: bytes) -> tuple[dict[str, Any], None]:
 def svg(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """A drawing at the size wanted, on nothing."""
     natural = _drawing(data)
-    image = _drawing(data, _scale((natural.width, natural.height), wanted))
+    scale = _scale((natural.width, natural.height), wanted)
+    image = _drawing(data, scale)
     if image.width * image.height > limit:
         raise Wrong(expected=f"at most {limit} pixels", found="more", remedy="Raise the limit.", large=True)
-    return Picture(image.numpy()[..., :4], "RGB", True, None)
+    return _placed(Picture(image.numpy()[..., :4], "RGB", True, None), natural.width * scale, natural.height * scale)
+
+
+def _placed(picture: Picture, width: float, height: float) -> Picture:
+    """`picture` with where the page lies in it, whose size was rounded up to whole pixels."""
+    exact = min(width, picture.size[0]), min(height, picture.size[1])
+    return picture if exact == picture.size else replace(picture, extent=(0, 0, *exact))
 
 
 def pdf_facts(data: bytes) -> tuple[dict[str, Any], None]:
@@ -67,4 +75,5 @@ def pdf(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     if natural[0] * natural[1] * scale * scale > limit:
         raise Wrong(expected=f"at most {limit} pixels", found="more", remedy="Raise the limit.", large=True)
     pixels = page.render(scale=scale, rev_byteorder=True, may_draw_forms=False).to_numpy()
-    return Picture(np.ascontiguousarray(pixels[..., :3]), "RGB", False, None)
+    made = Picture(np.ascontiguousarray(pixels[..., :3]), "RGB", False, None)
+    return _placed(made, natural[0] * scale, natural[1] * scale)

@@ -6,6 +6,7 @@ import io
 import struct
 import zipfile
 import zlib
+from typing import Any
 
 import cv2
 import imagecodecs
@@ -24,16 +25,17 @@ def scene(seed: int = 1) -> NDArray[np.uint8]:
     random = np.random.default_rng(seed)
     coarse = random.integers(0, 255, (5, 7, 3)).astype(np.float32)
     smooth = cv2.resize(coarse, (_WIDTH, _HEIGHT), interpolation=cv2.INTER_CUBIC)
-    return np.clip(smooth + random.normal(0, 3, smooth.shape), 0, 255).astype(np.uint8)
+    made: NDArray[np.uint8] = np.clip(smooth + random.normal(0, 3, smooth.shape), 0, 255).astype(np.uint8)
+    return made
 
 
-def _saved(kind: str, pixels: NDArray[np.uint8], **more: object) -> bytes:
+def _saved(kind: str, pixels: NDArray[np.uint8], **more: Any) -> bytes:
     file = io.BytesIO()
     Image.fromarray(pixels).save(file, kind, **more)
     return file.getvalue()
 
 
-def _tiff(pixels: NDArray[np.generic], **more: object) -> bytes:
+def _tiff(pixels: NDArray[np.generic], **more: Any) -> bytes:
     file = io.BytesIO()
     tifffile.imwrite(file, pixels, **more)
     return file.getvalue()
@@ -160,7 +162,10 @@ def hostile_files(seed: int = 1) -> dict[str, bytes]:
         "svg-entity-outside": svg("<text>&x;</text>", "<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/passwd'>]>"),
         "svg-nested": svg(nested),
         "svg-huge": svg().replace(b"width='90' height='60'", b"width='9e9' height='9e9'", 1),
-        "svg-filter": svg("<filter id='f'><feGaussianBlur stdDeviation='9999'/></filter><rect filter='url(#f)' width='90' height='60'/>" * 20),  # noqa: E501
+        "svg-filter": svg(
+            "<filter id='f'><feGaussianBlur stdDeviation='9999'/></filter>"
+            "<rect filter='url(#f)' width='90' height='60'/>" * 20
+        ),
         "pdf-script": pdf(script),
         "pdf-loop": pdf().replace(b"/Kids[3 0 R]", b"/Kids[2 0 R]"),
         "pdf-huge": pdf().replace(b"[0 0 90 60]", b"[0 0 9e9 9e9]"),

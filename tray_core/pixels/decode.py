@@ -79,9 +79,7 @@ def standard_size(facts: PhotoFacts) -> tuple[int, int]:
     return whole if divisor == 1 else (int(whole[0] / divisor / MARGIN), int(whole[1] / divisor / MARGIN))
 
 
-def decode(
-    facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits = DEFAULT_LIMITS
-) -> Picture:
+def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits = DEFAULT_LIMITS) -> Picture:
     """Decode the photo `data` with the facts read from it.
 
     wanted: (width, height) of the largest rendition, upright; the picture returned is at least that

@@ -7,9 +7,9 @@ import unittest
 import numpy as np
 from numpy.typing import NDArray
 
-from tray_core.line.sharpen import AMOUNT_AT_100, radius_for, sharpen
+from tray_core.line.sharpen import AMOUNT_AT_100, guard_mask, radius_for, sharpen, sharpen_first
 from tray_core.pixels.picture import Picture
-from tray_core.recipe.stations import Sharpen
+from tray_core.recipe.stations import FirstSharpen, Sharpen
 from tray_core.tests.samples import scene as _scene
 
 
@@ -60,3 +60,78 @@ class AgainstReference(unittest.TestCase):
         clear = np.dstack([scene(40, 30), np.arange(1200, dtype=np.uint8).reshape(30, 40)])
         made = sharpen(Picture(clear, "RGB", True, None), Sharpen(strength=100)).pixels
         np.testing.assert_array_equal(made[..., 3], clear[..., 3])
+
+
+class Methods(unittest.TestCase):
+    """Every option against the same formulas in double precision."""
+
+    def reference(self, pixels: NDArray[np.uint8], station: Sharpen) -> NDArray[np.float64]:
+        values = pixels.astype(np.float64)
+        luminance = values @ np.array([0.2126, 0.7152, 0.0722])
+        sigma = station.radius or radius_for(pixels.shape[1], pixels.shape[0])
+        reach = max(3, int(4 * sigma + 0.5))
+        taps = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
+        taps /= taps.sum()
+        detail = luminance - _convolved(luminance, taps)
+        detail = np.sign(detail) * np.maximum(np.abs(detail) - station.threshold, 0)
+        change = AMOUNT_AT_100 * station.strength / 100 * detail
+        if station.method == "highpass":
+            change *= 2 * np.minimum(luminance, 255 - luminance) / 255
+        if station.guard:
+            box = np.full(7, 1 / 7)
+            centered = luminance - _convolved(luminance, box)
+            spread = np.sqrt(_convolved(centered**2, box))
+            step = np.clip(spread / (station.guard / 2) - 1, 0, 1)
+            change *= step * step * (3 - 2 * step)
+        return np.asarray(np.clip(values + change[..., None], 0, 255))
+
+    def test_all_within_50_db(self) -> None:
+        pixels = scene(301, 283)
+        pixels[:, :120] = (_scene(120, 283, seed=4) // 8) + 90  # an area that is nearly flat
+        for more in (
+            {"method": "highpass"},
+            {"radius": 1.6},
+            {"threshold": 3},
+            {"guard": 9},
+            {"method": "highpass", "radius": 2.5, "threshold": 2, "guard": 6},
+        ):
+            station = Sharpen(strength=150, **more)  # type: ignore[arg-type]
+            wanted = self.reference(pixels, station)
+            for wide in (False, True):
+                source = pixels.astype(np.uint16) * np.uint16(257) if wide else pixels
+                made = sharpen(Picture(source, "RGB", False, None), station).pixels / (257 if wide else 1)
+                error = np.mean((made - wanted) ** 2)
+                with self.subTest(str(more), wide=wide):
+                    self.assertGreaterEqual(10 * np.log10(255**2 / error), 50)
+                    self.assertGreater(np.abs(made - pixels).max(), 3, "nothing was sharpened")
+
+    def test_guarded_areas_change_by_at_most_a_level(self) -> None:
+        """Skies with grain and a slow ramp stay clean while the edge beside them is sharpened."""
+        random = np.random.default_rng(2)
+        grey = np.tile(np.linspace(100, 130, 400), (200, 1)) + random.normal(0, 1.2, (200, 400))
+        grey[:, 300:] -= 90
+        pixels = np.repeat(np.clip(grey, 0, 255).astype(np.uint8)[..., None], 3, 2)
+        picture = Picture(pixels, "RGB", False, None)
+        made = sharpen(picture, Sharpen(strength=200, guard=6)).pixels.astype(int) - pixels
+        self.assertLessEqual(np.abs(made[:, :280]).max(), 1)
+        self.assertGreater(np.abs(made[:, 290:310]).max(), 20)
+        mask = guard_mask(picture, 6)
+        self.assertEqual(mask.shape, (200, 400))
+        self.assertEqual((mask[:, :280].max(), mask[:, 298:302].min()), (0, 255))
+        self.assertEqual(guard_mask(picture, 0).min(), 255)
+
+    def test_a_strength_of_its_own_and_first_sharpening(self) -> None:
+        picture = Picture(scene(120, 90), "RGB", False, None)
+        own = sharpen(picture, Sharpen(strength=40), strength=150).pixels
+        np.testing.assert_array_equal(own, sharpen(picture, Sharpen(strength=150)).pixels)
+        self.assertIs(sharpen(picture, Sharpen(strength=40), strength=0), picture)
+        first = sharpen_first(picture, FirstSharpen(amount=90, radius=1.0, guard=0)).pixels
+        np.testing.assert_array_equal(first, sharpen(picture, Sharpen(strength=100, radius=1.0)).pixels)
+        self.assertIs(sharpen_first(picture, FirstSharpen(radius=1.0), scale=0.1), picture)
+
+
+def _convolved(values: NDArray[np.float64], taps: NDArray[np.float64]) -> NDArray[np.float64]:
+    reach = len(taps) // 2
+    padded = np.pad(values, reach, mode="edge")
+    rows = sum(tap * padded[i : i + values.shape[0]] for i, tap in enumerate(taps))
+    return np.asarray(sum(tap * rows[:, i : i + values.shape[1]] for i, tap in enumerate(taps)))
