@@ -80,7 +80,7 @@ def list_parts(request: HttpRequest) -> list[SavedPartOut]:
 def save_part(request: HttpRequest, body: SavedPartIn) -> SavedPartOut:
     """Save a station of a recipe as a part, which the recipe follows from now on."""
     recipe = get_object_or_404(studio_of(request).recipes.select_related("current"), pk=body.recipe)
-    name = safe_text(body.name)[:60]
+    name = safe_text(body.name).strip()[:60]
     if not name:
         raise Problem(422, "A part needs a name", "name: expected a name, found nothing.")
     part = flows.save_part(recipe, request.user, body.station, name)  # type: ignore[arg-type]
