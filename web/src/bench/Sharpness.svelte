@@ -112,7 +112,7 @@
       </div>
     {:else if mode === 'blink'}
       <div class="over">
-        <Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" caption={before ? 'before' : `after · ${strength} %`} />
+        <Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" caption={before ? '' : `after · ${strength} %`} />
         <div class="upper" class:hidden={!before}><Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" soft={false} caption="before" /></div>
       </div>
     {:else}
