@@ -155,7 +155,7 @@ export function bytesAt(points: readonly Point[], quality: number): number | und
   const right = points[above];
   if (!right) return undefined;
   const left = points[above - 1] ?? right;
-  if (right.quality === left.quality) return right.bytes;
+  if (right.quality === quality || right.quality === left.quality) return right.bytes;
   const share = (quality - left.quality) / (right.quality - left.quality);
   return Math.exp(Math.log(left.bytes) * (1 - share) + Math.log(right.bytes) * share);
 }

@@ -1,0 +1,62 @@
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import type { CloserState } from './closer.svelte';
+import { bytesAt, reaching, WeightState, type Point } from './weight.svelte';
+
+const post = vi.hoisted(() => vi.fn());
+vi.mock('../api/client', () => ({
+  api: { POST: post, GET: vi.fn(), PUT: vi.fn() },
+  taken: (answer: Promise<unknown>) => answer,
+  csrf: () => '',
+}));
+
+const CURVE: Point[] = [
+  { quality: 40, bytes: 1000, score: 60 },
+  { quality: 60, bytes: 2000, score: 80 },
+  { quality: 80, bytes: 4000, score: 90 },
+];
+
+afterEach(() => post.mockReset());
+
+describe('a curve', () => {
+  it('is read between its points: bytes as an exponential, scores in a straight line', () => {
+    expect(bytesAt(CURVE, 60)).toBe(2000);
+    expect(bytesAt(CURVE, 50)).toBeCloseTo(Math.sqrt(1000 * 2000), 6);
+    expect(bytesAt(CURVE, 81)).toBeUndefined();
+    expect(reaching(CURVE, 85)).toBe(70);
+    expect(reaching(CURVE, 50)).toBe(40);
+    expect(reaching(CURVE, 95)).toBeUndefined();
+  });
+});
+
+describe('candidates', () => {
+  function state(content: Record<string, unknown>): WeightState {
+    const closer = { tray: 1, photo: 2, recipe: 3, content, body: () => ({ content, strength: null, page: '', turn: 0 }) };
+    return new WeightState(closer as unknown as CloserState);
+  }
+
+  it('asks each point once, and stands two to four side by side', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    post.mockImplementation((_: string, { body }: { body: { qualities: number[] } }) => Promise.resolve(body.qualities.map((quality) => ({ quality, bytes: quality * 10, score: quality }))));
+    for (const quality of [50, 60, 70, 80, 90]) await weight.add({ format: 'jpeg', quality });
+    await weight.add({ format: 'jpeg', quality: 90 });
+    expect(post).toHaveBeenCalledTimes(5);
+    expect(weight.candidates.map((each) => each.quality)).toEqual([50, 80, 90]);
+    expect(weight.point({ format: 'jpeg', quality: 70 })?.bytes).toBe(700);
+    expect(weight.curves.jpeg?.map((each) => each.quality)).toEqual([50, 60, 70, 80, 90]);
+  });
+
+  it('becomes the file station that makes exactly it', () => {
+    const own = { format: 'jpeg', under_kb: 300, lowest: 30, chroma: '444', coder: 'thorough', progressive: true };
+    expect(WeightState.file(own, { format: 'jpeg', quality: 70 })).toEqual({ format: 'jpeg', quality: 70, chroma: '444', progressive: true });
+    expect(WeightState.file(own, { format: 'webp', quality: 70 })).toEqual({ format: 'webp', quality: 70 });
+    expect(WeightState.file({ format: 'webp', lossless: true }, { format: 'webp', quality: 60 })).toEqual({ format: 'webp', quality: 60 });
+    expect(WeightState.file({ format: 'png' }, { format: 'thorough', quality: 82 })).toEqual({ format: 'jpeg', quality: 82, coder: 'thorough', progressive: true });
+  });
+
+  it('knows the recipe’s own point by the quality that was made', () => {
+    const weight = state({ file: { format: 'jpeg', looks: 88, coder: 'thorough' } });
+    expect(weight.own).toBeUndefined();
+    weight.made = { bytes: 1, quality: 77, score: 88.2, width: 1, height: 1, limit: null, looks: 88 };
+    expect(weight.own).toEqual({ format: 'thorough', quality: 77 });
+  });
+});
