@@ -38,3 +38,25 @@ def write_pictures(folder: Path, count: int) -> list[Path]:
         path.write_bytes(photo_like(seed))
         paths.append(path)
     return paths
+
+
+def write_huge(folder: Path) -> Path:
+    """One picture of 200 megapixels."""
+    tile = simplejpeg.decode_jpeg(photo_like(7), "RGB")[:3056, :4080]
+    rows = np.concatenate([tile, tile[:, ::-1]] * 2, axis=1)
+    pixels = np.ascontiguousarray(np.concatenate([rows, rows[::-1]] * 2, axis=0))
+    path = folder / "bench-huge.jpg"
+    path.write_bytes(simplejpeg.encode_jpeg(pixels, quality=85, colorspace="RGB", colorsubsampling="420"))
+    return path
+
+
+def write_small(folder: Path, count: int) -> list[Path]:
+    """Small pictures, each another part of a large one."""
+    whole = simplejpeg.decode_jpeg(photo_like(8), "RGB")
+    paths = []
+    for number in range(count):
+        part = np.ascontiguousarray(whole[number * 100 : number * 100 + 800, number * 150 : number * 150 + 1200])
+        path = folder / f"small-{number:02}.jpg"
+        path.write_bytes(simplejpeg.encode_jpeg(part, quality=88, colorspace="RGB"))
+        paths.append(path)
+    return paths

@@ -39,6 +39,7 @@ def tour(page: Page, address: str) -> None:
     page.locator("[data-station=sharpen] button.closed").click()
     page.wait_for_timeout(1500)
     shoot(page, "sharpening")
+    _close_looks(page, address)
     page.goto(f"{address.rstrip('/')}/recipes")
     page.get_by_role("button", name="New recipe").click()
     page.locator(".starter").nth(8).wait_for()
@@ -77,8 +78,37 @@ def tour(page: Page, address: str) -> None:
     shoot(page, "receipts")
 
 
-def _tray(page: Page, name: str) -> int:
-    trays = page.request.get(page.url.split("/runs")[0] + "/api/trays").json()
+def _close_looks(page: Page, address: str) -> None:
+    """Sharpness, weight and color of one cell each."""
+    base = address.rstrip("/")
+    recipes = page.request.get(f"{base}/api/recipes").json()
+    journal = next(recipe["id"] for recipe in recipes if recipe["title"] == "Journal column")
+    for name, photo, look in (
+        ("Autumn rehang", "2031-10-14_01_repair-bench.jpg", "sharpness"),
+        ("Autumn rehang", "2031-10-17_08_dial-detail.jpg", "weight"),
+        ("Mixed sources", "enamel-colours_P3.jpg", "color"),
+    ):
+        tray = _tray(page, name, base)
+        photos = page.request.get(f"{base}/api/trays/{tray}/board").json()["photos"]
+        token = next(each["value"] for each in page.context.cookies() if each["name"] == "csrftoken")
+        asked = {"data": {"photos": photos}, "headers": {"X-CSRFToken": token, "Referer": base}}
+        rows = page.request.post(f"{base}/api/trays/{tray}/rows", **asked).json()
+        number = next(row["photo"]["id"] for row in rows if row["photo"]["name"] == photo)
+        page.goto(f"{base}/trays/{tray}/bench/{number}/{journal}/{look}")
+        page.locator("[data-exact=yes]").first.wait_for()
+        if look == "weight":
+            page.get_by_role("application").focus()
+            for key in ("Shift+ArrowLeft", "Shift+ArrowLeft", "Shift+ArrowLeft", "Enter"):
+                page.keyboard.press(key)
+            page.wait_for_timeout(3500)
+        if look == "color":
+            page.keyboard.press("m")
+        page.wait_for_timeout(1500)
+        shoot(page, look)
+
+
+def _tray(page: Page, name: str, base: str | None = None) -> int:
+    trays = page.request.get((base or page.url.split("/runs")[0]) + "/api/trays").json()
     return int(next(tray["id"] for tray in trays if tray["name"] == name))
 
 

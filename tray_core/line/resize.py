@@ -90,9 +90,7 @@ def resize(picture: Picture, width: int, height: int, box: Box | None = None) ->
         elif picture.alpha:
             pixels = _reduced_alpha(picture.pixels, grid)
         else:
-            image = pyvips.Image.new_from_array(np.ascontiguousarray(picture.pixels))
-            made = grid.reduced(image).numpy()
-            pixels = made if made.ndim == picture.pixels.ndim else made.reshape(height, width)
+            pixels = grid.reduced(np.ascontiguousarray(picture.pixels))
     return Picture(pixels, picture.space, picture.alpha, picture.icc)
 
 
@@ -151,8 +149,20 @@ class _Grid:
         across, down = (_edge(size[i], box[i], box[i + 2], wanted[i]) for i in (0, 1))
         return cls(across, down) if across is not None and down is not None else None
 
-    def reduced(self, image: pyvips.Image) -> pyvips.Image:
-        """`image` resampled."""
+    def reduced(self, pixels: Pixels) -> Pixels:
+        """Pixels without alpha, resampled.
+
+        libvips works columns with vector instructions and rows without. Of 8-bit pictures, rows are made columns by
+        turning the picture over its diagonal and back, which takes two thirds of the time.
+        """
+        if pixels.dtype != np.uint8:
+            made = self.reduced_image(pyvips.Image.new_from_array(pixels)).numpy()
+            return np.asarray(made.reshape((*made.shape[:2], *pixels.shape[2:])))
+        turned = cv2.transpose(_reduced_columns(pixels, self.down))
+        return np.asarray(cv2.transpose(_reduced_columns(turned, self.across)))
+
+    def reduced_image(self, image: pyvips.Image) -> pyvips.Image:
+        """`image` resampled, whatever its bands and format."""
         x, y = self.across, self.down
         if x.first < 0 or y.first < 0 or x.last > image.width or y.last > image.height:
             image = image.embed(-x.first, -y.first, x.last - x.first, y.last - y.first, extend="copy")
@@ -162,12 +172,23 @@ class _Grid:
         return image.crop(x.lead, y.lead, x.count, y.count)
 
 
+def _reduced_columns(pixels: Pixels, edge: _Edge) -> Pixels:
+    """8-bit pixels with their columns resampled."""
+    image = pyvips.Image.new_from_array(pixels)
+    if edge.first < 0 or edge.last > image.height:
+        image = image.embed(0, -edge.first, image.width, edge.last - edge.first, extend="copy")
+    else:
+        image = image.crop(0, edge.first, image.width, edge.last - edge.first)
+    made = image.reducev(edge.scale, kernel="lanczos3").crop(0, edge.lead, image.width, edge.count).numpy()
+    return np.asarray(made.reshape((*made.shape[:2], *pixels.shape[2:])))
+
+
 def _reduced_alpha(pixels: Pixels, grid: _Grid) -> Pixels:
     top = float(np.iinfo(pixels.dtype).max)
     image = pyvips.Image.new_from_array(np.ascontiguousarray(pixels)).copy(
         interpretation="srgb" if pixels.dtype == np.uint8 else "rgb16"
     )
-    made = grid.reduced(image.premultiply(max_alpha=top)).unpremultiply(max_alpha=top).numpy()
+    made = grid.reduced_image(image.premultiply(max_alpha=top)).unpremultiply(max_alpha=top).numpy()
     result: Pixels = np.rint(np.clip(made, 0, top)).astype(pixels.dtype)
     return result
 

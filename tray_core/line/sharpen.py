@@ -27,7 +27,7 @@ from tray_core.recipe.stations import FirstSharpen, Sharpen
 AMOUNT_AT_100 = 0.9
 """The mask's amount at a strength of 100 %."""
 
-_ROWS = 128
+_ROWS = 64
 _WINDOW = 7
 """Edge in pixels of the window in which the guard looks for structure."""
 
@@ -101,10 +101,10 @@ def _weights(picture: Picture) -> tuple[float, float, float]:
     return facts.luminance_weights() if facts else (0.2126, 0.7152, 0.0722)
 
 
-def _luminance(values: Floats, weights: tuple[float, float, float]) -> Floats:
+def _luminance(values: Floats, weights: tuple[float, float, float], scale: float = 1) -> Floats:
     if values.ndim == 2:
-        return values
-    return np.asarray(cv2.transform(values, np.array([weights], np.float32)), np.float32)
+        return values if scale == 1 else values * np.float32(scale)
+    return np.asarray(cv2.transform(values, np.array([weights], np.float32) * np.float32(scale)), np.float32)
 
 
 def _structure(luminance: Floats, guard: float) -> Floats:
@@ -137,20 +137,21 @@ def _masked(picture: Picture, mask: _Mask) -> Picture:
 
 def _sharpened(strip: Pixels, mask: _Mask, weights: tuple[float, float, float]) -> Pixels:
     values = strip.astype(np.float32)
-    luminance = _luminance(values, weights)
     top = np.iinfo(strip.dtype).max
     level = np.float32(top / 255)
     size = 2 * max(3, int(4 * mask.radius + 0.5)) + 1
-    blurred = cv2.GaussianBlur(luminance, (size, size), mask.radius, borderType=cv2.BORDER_REPLICATE)
-    change = cv2.addWeighted(luminance, mask.amount, blurred, -mask.amount, 0)
+    # Scaled by the amount first: the difference is then ready to be added.
+    scaled = _luminance(values, weights, mask.amount)
+    change = cv2.subtract(scaled, cv2.GaussianBlur(scaled, (size, size), mask.radius, borderType=cv2.BORDER_REPLICATE))
     if mask.threshold:
         least = np.float32(mask.threshold * mask.amount) * level
         change = np.sign(change) * np.maximum(np.abs(change) - least, 0)
     if mask.highpass:
+        luminance = _luminance(values, weights)
         change = change * (np.minimum(luminance, top - luminance) * np.float32(2 / top))
     if mask.guard:
-        change = change * _structure(luminance / level, mask.guard)
+        change = change * _structure(_luminance(values, weights, 1 / float(level)), mask.guard)
     if values.ndim == 3:
-        change = cv2.merge([change, change, change])
+        change = cv2.cvtColor(np.asarray(change, np.float32), cv2.COLOR_GRAY2BGR)
     depth = cv2.CV_8U if top == 255 else cv2.CV_16U
     return cv2.add(values, change, dtype=depth)

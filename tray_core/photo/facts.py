@@ -200,10 +200,11 @@ def _read_here(path: Path, data: bytes, kind: str) -> PhotoFacts:
     """JPEG and PNG, which nearly all photos are: their headers are short and their readers sturdy."""
     with Image.open(io.BytesIO(data), formats=("JPEG", "PNG")) as image:
         found, icc = facts_of_image(image)
+        progressive = "progressive" in image.info
     if kind == "PNG":
         found["depth"] = data[24]
         icc = icc or png_profile(data)
-    elif (scans := data.count(b"\xff\xda")) > _MOST_SCANS:
+    elif progressive and (scans := data.count(b"\xff\xda")) > _MOST_SCANS:
         raise ValueError(f"{scans} scans; real pictures have a dozen")
     return _facts(path, data, kind, found, icc)
 
