@@ -15,7 +15,7 @@ from server.trays.board import Cell, Lit, board
 from server.trays.kept import Kept
 from server.trays.models import Photo, Tray
 from server.trays.names import stamp
-from tray_core.plan.weight import bytes_a_pixel
+from tray_core.plan.weight import bytes_a_pixel, most_bytes
 
 TO_MAKE = ("planned", "outdated", "failed")
 
@@ -56,8 +56,9 @@ def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     """(bytes, whether that is only a guess) of all renditions of a cell."""
     if cell.state == "done":
         return sum((rendition.receipt or {}).get("bytes", 0) for rendition in cell.renditions), False
-    area = sum(plan.width * plan.height for plan in cell.plans)
-    return round(area * weights[cell.recipe.pk]), True
+    most = most_bytes(cell.plans[0].recipe)
+    about = [plan.width * plan.height * weights[cell.recipe.pk] for plan in cell.plans]
+    return round(sum(each if most is None else min(each, most) for each in about)), True
 
 
 _locks: dict[int, threading.Lock] = defaultdict(threading.Lock)

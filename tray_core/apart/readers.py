@@ -32,7 +32,7 @@ READERS = {
     "WebP": Reader(codecs.common_facts, codecs.common),
     "AVIF": Reader(codecs.common_facts, codecs.common),
     "GIF": Reader(codecs.common_facts, codecs.common),
-    "layered picture": Reader(codecs.common_facts, codecs.common),
+    "layered": Reader(codecs.common_facts, codecs.common),
     "OpenRaster": Reader(codecs.open_raster_facts, codecs.open_raster),
     "HEIC": Reader(codecs.heic_facts, codecs.heic),
     "JPEG XL": Reader(codecs.jpeg_xl_facts, codecs.jpeg_xl),

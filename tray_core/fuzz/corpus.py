@@ -55,6 +55,13 @@ def open_raster(pixels: NDArray[np.uint8]) -> bytes:
     return file.getvalue()
 
 
+def layered(pixels: NDArray[np.uint8]) -> bytes:
+    """A layered file that is no zip, with nothing in it but its flattened picture, planes one after the other."""
+    height, width = pixels.shape[:2]
+    head = b"8BPS" + struct.pack(">H6xHIIHH", 1, 3, height, width, 8, 3)
+    return head + bytes(12) + struct.pack(">H", 0) + np.moveaxis(pixels, 2, 0).tobytes()
+
+
 def svg(body: str = "", head: str = "") -> bytes:
     """A drawing of 90 x 60."""
     shapes = "<rect width='50' height='30' fill='#aa5500'/><circle cx='60' cy='30' r='20' fill='teal'/>"
@@ -115,6 +122,7 @@ def sound_files() -> dict[str, bytes]:
         "jpeg-xl": bytes(imagecodecs.jpegxl_encode(rgb, level=80)),
         "jpeg-2000": bytes(imagecodecs.jpeg2k_encode(rgb, level=40)),
         "open-raster": open_raster(rgba),
+        "layered": layered(rgb),
         "svg": svg(),
         "pdf": pdf(),
         "dng": dng(),

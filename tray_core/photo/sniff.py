@@ -6,7 +6,7 @@ import struct
 
 READ = (
     *("JPEG", "PNG", "TIFF", "WebP", "AVIF", "GIF", "HEIC", "JPEG XL", "JPEG 2000"),
-    *("OpenRaster", "layered picture", "SVG", "PDF", "camera raw"),
+    *("OpenRaster", "layered", "SVG", "PDF", "camera raw"),
 )
 """The kinds that are read."""
 
@@ -38,7 +38,7 @@ def sniff(head: bytes) -> str:
     if head[:6] in (b"GIF87a", b"GIF89a"):
         return "GIF"
     if head[:4] == b"8BPS":
-        return "layered picture"
+        return "layered"
     if head.startswith(b"%PDF-"):
         return "PDF"
     if head[:4] == b"PK\x03\x04":

@@ -17,7 +17,7 @@ from PIL import Image
 
 from tray_core.errors import DamagedPhoto
 from tray_core.fuzz import fuzz
-from tray_core.fuzz.corpus import dng, hostile_files, open_raster, pdf, scene, svg
+from tray_core.fuzz.corpus import dng, hostile_files, layered, open_raster, pdf, scene, svg
 from tray_core.fuzz.run import read_one
 from tray_core.photo import Limits, PhotoFacts, read_facts
 from tray_core.photo.profile_files import NAMED
@@ -162,6 +162,7 @@ class Varieties(unittest.TestCase):
 
     def test_layered_files_give_their_flattened_picture(self) -> None:
         self.near(open_raster(RGB), "OpenRaster", 0.01)
+        self.near(layered(RGB), "layered", 0.01)
         facts, _ = read((PHOTOS / "mixed" / "clock-label.ora").read_bytes())
         self.assertEqual((facts.width, facts.height, facts.alpha), (1200, 960, True))
 

@@ -44,6 +44,18 @@
       ],
     },
     {
+      name: 'Judging sharpness, weight, color',
+      keys: [
+        ['↑ ↓ ← →', 'move over the picture; on the curve, numbers by quality'],
+        ['B', 'before and after, blinking'],
+        ['M', 'the guard’s mask; what is beyond the gamut'],
+        ['D', 'what sharpening adds'],
+        ['1 2', '100 or 200 %'],
+        ['+ −', 'sharpen more or less'],
+        ['Enter', 'on the curve: put that quality beside the picture'],
+      ],
+    },
+    {
       name: 'Everywhere',
       keys: [
         ['Ctrl Z', 'undo'],
