@@ -235,7 +235,7 @@ def beyond_gamut(picture: Picture, target: Target) -> Pixels8:
     """Where `picture` has colors that `target` cannot hold: 255 there, 0 elsewhere, height x width.
 
     Between matrix profiles a color is beyond when any of its linear values leaves [0, 1] by more than half a
-    percent; elsewhere when a way there and back moves it by more than 2 percent of the range.
+    percent; elsewhere when a way there and back moves it by more than 6 percent of the range.
     """
     if not needs_conversion(picture, target):
         return np.zeros(picture.pixels.shape[:2], np.uint8)
@@ -250,8 +250,8 @@ def beyond_gamut(picture: Picture, target: Target) -> Pixels8:
         moved = np.asarray(cv2.transform(linear, linear_matrix(source, target.icc).astype(np.float32)))
         beyond = (moved.min(axis=2) < -0.005) | (moved.max(axis=2) > 1.005)
     else:
-        wide = replace(convert(picture, _WORKING), alpha=False)
-        back = convert(convert(wide, target), replace(_WORKING, black_point=False))
+        wide = to_16(convert(picture, _WORKING))
+        back = convert(convert(wide, target), replace(_WORKING, black_point=target.black_point))
         moved = np.abs(wide.pixels.astype(np.int32) - back.pixels.astype(np.int32)).max(axis=2)
-        beyond = moved > 0.02 * 65535
+        beyond = moved > 0.06 * 65535
     return np.where(beyond, 255, 0).astype(np.uint8)

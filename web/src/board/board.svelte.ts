@@ -90,8 +90,10 @@ export class BoardState {
     // What is shown stays until its new state has come.
     for (const photo of this.rows.keys()) this.stale.add(photo);
     for (const row of board.rows) {
-      this.place(row, asked);
-      this.stale.delete(row.photo.id);
+      // Of answers on their way together nobody knows which saw more: such a row is asked for once more.
+      const sure = this.place(row, asked) && !this.fetching.has(row.photo.id);
+      if (sure) this.stale.delete(row.photo.id);
+      else this.stale.add(row.photo.id);
     }
     // The sums are a lot of work for the server: what is looked at comes first.
     await this.fetch();
@@ -144,7 +146,7 @@ export class BoardState {
     try {
       const path = { number: this.tray };
       const rows = await taken(api.POST('/api/trays/{number}/rows', { params: { path }, body: { photos: now } }));
-      for (const row of rows) this.place(row, asked);
+      for (const row of rows) if (!this.place(row, asked)) this.stale.add(row.photo.id);
     } finally {
       for (const each of now) this.fetching.delete(each);
     }
@@ -152,12 +154,13 @@ export class BoardState {
     this.ask(); // what was asked for meanwhile, or is stale again
   }
 
-  /** Show a row, unless one that was asked for later is here already: answers overtake each other. */
-  private place(row: Row, asked: number): void {
+  /** Show a row, unless one that was asked for later is here already: answers overtake each other. True when shown. */
+  private place(row: Row, asked: number): boolean {
     const { id } = row.photo;
-    if (asked < (this.askedAt.get(id) ?? 0)) return;
+    if (asked < (this.askedAt.get(id) ?? 0)) return false;
     this.askedAt.set(id, asked);
     this.rows.set(id, row);
+    return true;
   }
 
   /** Rows that left the view long ago are let go of, the oldest first. */
