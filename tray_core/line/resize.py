@@ -18,8 +18,10 @@ import pyvips
 from PIL import Image
 
 from tray_core.pixels.decode import covers
+from tray_core.pixels.memory import hold_memory
 from tray_core.pixels.picture import Picture, Pixels
 
+hold_memory()
 # One process a core is how the product scales; libvips threads beside it would only fight over cores.
 pyvips.vips_lib.vips_concurrency_set(1)
 # Every picture passes once; the operation cache would hold on to it.
