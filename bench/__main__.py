@@ -23,6 +23,10 @@ WANTED = (
 )
 
 
+def _tell(text: str) -> None:
+    print(f"  {text}", file=sys.stderr, flush=True)
+
+
 def main() -> int:
     """Measure and print; exit code 1 when a number is not reached."""
     parser = argparse.ArgumentParser(prog="bench", description="Measure the core in one run.")
@@ -32,10 +36,10 @@ def main() -> int:
     parser.add_argument("--rounds", type=int, default=5)
     given = parser.parse_args()
     if given.what == "stations":
-        for station, words, milliseconds in measure_stations(given.rounds, lambda text: None):
+        for station, words, milliseconds in measure_stations(given.rounds, _tell):
             print(f"{station:10}{words:38}{milliseconds:>8.1f}")
         return 0
-    found = measure(given.photos, given.rounds, lambda text: print(f"  {text}", file=sys.stderr, flush=True))
+    found = measure(given.photos, given.rounds, _tell)
     if given.json:
         print(json.dumps({name: round(value, 3) for name, value in found.items()}))
         return 0

@@ -15,8 +15,8 @@ from tray_core.pixels.color import to_rgb_channels
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import GifFile, PngFile, TiffFile
 
-_ROUNDS = 2
-"""Rounds of k-means behind the median cut that finds a palette."""
+_SMALL = 640
+"""Long edge of the copy in which a palette is looked for: what is rarer needs no color of its own."""
 
 
 def encode_png(picture: Picture, file: PngFile, ppi: int | None) -> bytes:
@@ -31,12 +31,14 @@ def encode_png(picture: Picture, file: PngFile, ppi: int | None) -> bytes:
 
 
 def _with_palette(picture: Picture, colors: int, dither: bool) -> Image.Image:
-    """Median cut and k-means, then error diffusion (Floyd and Steinberg, 1976); by octree where there is alpha."""
+    """Median cut (Heckbert, 1982), then error diffusion (Floyd and Steinberg, 1976); by octree where there is alpha."""
     pixels = np.ascontiguousarray(to_rgb_channels(picture).pixels)
     image = Image.fromarray(pixels)
     if picture.alpha:
-        return image.quantize(colors, Image.Quantize.FASTOCTREE, _ROUNDS)
-    palette = image.quantize(colors, Image.Quantize.MEDIANCUT, _ROUNDS)
+        return image.quantize(colors, Image.Quantize.FASTOCTREE)
+    small = image.copy()
+    small.thumbnail((_SMALL, _SMALL), Image.Resampling.NEAREST)
+    palette = small.quantize(colors, Image.Quantize.MEDIANCUT)
     return image.quantize(palette=palette, dither=Image.Dither.FLOYDSTEINBERG if dither else Image.Dither.NONE)
 
 

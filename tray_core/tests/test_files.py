@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import time
 from typing import Any
 
 import numpy as np
@@ -155,6 +156,14 @@ class Formats(FilesCase):
         ):
             colors = Image.open(io.BytesIO(data)).convert("RGB").getcolors(300)
             self.assertLessEqual(len(colors or []), 16)
+
+    def test_a_palette_of_a_large_noisy_picture_is_found_soon(self) -> None:
+        """A search for the best palette over all of its pixels took minutes once."""
+        noise = np.random.default_rng(4).integers(0, 256, (1000, 1500, 3)).astype(np.uint8)
+        start = time.process_time()
+        data = encode(Picture(noise, "RGB", False, None), PngFile(format="png", colors=256, effort=1))
+        self.assertLess(time.process_time() - start, 30)
+        self.assertEqual(read_facts("noise.png", data=data).mode, "palette")
 
 
 class Corrections(FilesCase):
