@@ -26,7 +26,7 @@ def tour(page: Page, address: str) -> None:
     """The main views, in the order of the work."""
     page.goto(address)
     page.locator("[data-cell]").first.wait_for()
-    tray = page.url
+    tray = f"{address.rstrip('/')}/trays/{_tray(page, 'Autumn rehang', address.rstrip('/'))}"
     page.get_by_role("button", name="Gather photos").click()
     page.get_by_label("autumn-rehang").check()
     shoot(page, "new-tray")
