@@ -7,6 +7,7 @@
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import type { CloserState } from './closer.svelte';
+  import { dragging } from './dragging';
   import Pane from './Pane.svelte';
   import { panned, windowFor } from './geometry';
 
@@ -42,33 +43,18 @@
 
   function pan(event: PointerEvent): void {
     if (event.button !== 0 || !facts) return;
-    event.preventDefault();
-    const from = { x: event.clientX, y: event.clientY };
-    const move = (now: PointerEvent) => (hand = { x: now.clientX - from.x, y: now.clientY - from.y });
-    const up = () => {
-      middle = panned(part, hand, zoom, facts);
+    const size = facts;
+    const end = () => {
+      middle = panned(part, hand, zoom, size);
       hand = { x: 0, y: 0 };
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', up);
-      removeEventListener('pointercancel', up);
     };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', up);
-    addEventListener('pointercancel', up);
+    dragging(event, (by) => (hand = by), end);
   }
 
   function slide(event: PointerEvent): void {
-    event.stopPropagation();
-    event.preventDefault();
     const box = (event.currentTarget as Element).parentElement?.getBoundingClientRect();
     if (!box) return;
-    const move = (now: PointerEvent) => (edge = Math.min(1, Math.max(0, (now.clientX - box.left) / box.width)));
-    const up = () => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', up);
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', up);
+    dragging(event, (_, now) => (edge = Math.min(1, Math.max(0, (now.clientX - box.left) / box.width))));
   }
 
   function jump(place: Schemas['AreaOut']): void {

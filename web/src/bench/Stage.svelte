@@ -3,6 +3,7 @@
   import { photoPicture } from '../board/board.svelte';
   import Steady from '../recipes/Steady.svelte';
   import type { BenchState } from './bench.svelte';
+  import { dragging } from './dragging';
   import { moved, onStage, pulled, zoomed, type Vector, type View } from './geometry';
 
   interface Props {
@@ -34,21 +35,9 @@
 
   function drag(event: PointerEvent, change: (from: Framing, by: Vector) => Framing): void {
     if (event.button !== 0 || !framing) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const start = { x: event.clientX, y: event.clientY };
     const from = framing;
     drawing = true;
-    const move = (now: PointerEvent) => bench.draw(change(from, { x: now.clientX - start.x, y: now.clientY - start.y }));
-    const up = () => {
-      drawing = false;
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', up);
-      removeEventListener('pointercancel', up);
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', up);
-    addEventListener('pointercancel', up);
+    dragging(event, (by) => bench.draw(change(from, by)), () => (drawing = false));
   }
 
   function wheel(event: WheelEvent): void {

@@ -4,6 +4,7 @@
   import { bytes } from '../words/numbers';
   import Chart from './Chart.svelte';
   import type { CloserState } from './closer.svelte';
+  import { dragging } from './dragging';
   import { panned, windowFor } from './geometry';
   import Pane from './Pane.svelte';
   import { CONNECTIONS, FORMATS, WeightState, type Candidate } from './weight.svelte';
@@ -28,17 +29,12 @@
 
   function pan(event: PointerEvent): void {
     if (event.button !== 0 || !facts || (event.target as Element).closest('button')) return;
-    event.preventDefault();
-    const from = { x: event.clientX, y: event.clientY };
-    const move = (now: PointerEvent) => (hand = { x: now.clientX - from.x, y: now.clientY - from.y });
-    const up = () => {
-      middle = panned(part, hand, 1, facts);
+    const size = facts;
+    const end = () => {
+      middle = panned(part, hand, 1, size);
       hand = { x: 0, y: 0 };
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', up);
     };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', up);
+    dragging(event, (by) => (hand = by), end);
   }
 
   function isOwn(candidate: Candidate): boolean {
