@@ -98,8 +98,9 @@ export class WeightState {
       const body = { ...this.closer.body(), format, qualities: missing, scored: true };
       const points = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/points', { params: { path: this.path }, body }));
       if (turn !== this.turn) return;
-      const all = [...(this.curves[format] ?? []), ...points].sort((a, b) => a.quality - b.quality);
-      this.curves = { ...this.curves, [format]: all };
+      // The same point may have been asked for twice at once.
+      const all = new Map([...(this.curves[format] ?? []), ...points].map((each) => [each.quality, each]));
+      this.curves = { ...this.curves, [format]: [...all.values()].sort((a, b) => a.quality - b.quality) };
     } finally {
       this.busy -= 1;
     }

@@ -45,6 +45,13 @@ describe('candidates', () => {
     expect(weight.curves.jpeg?.map((each) => each.quality)).toEqual([50, 60, 70, 80, 90]);
   });
 
+  it('keeps one point a quality, though it was asked for twice at once', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    post.mockImplementation(() => Promise.resolve([{ quality: 70, bytes: 700, score: 70 }]));
+    await Promise.all([weight.ask('jpeg', [70]), weight.ask('jpeg', [70])]);
+    expect(weight.curves.jpeg).toHaveLength(1);
+  });
+
   it('becomes the file station that makes exactly it', () => {
     const own = { format: 'jpeg', under_kb: 300, lowest: 30, chroma: '444', coder: 'thorough', progressive: true };
     expect(WeightState.file(own, { format: 'jpeg', quality: 70 })).toEqual({ format: 'jpeg', quality: 70, chroma: '444', progressive: true });

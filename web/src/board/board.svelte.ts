@@ -277,24 +277,31 @@ export class BoardState {
     const included = [...cells.values()].every((cell) => cell?.state === 'excluded');
     const changed = pairs.filter((pair) => (cells.get(key(...pair))?.state === 'excluded') === included);
     await this.include(changed, included);
-    undo.push(`${included ? 'included' : 'left out'} ${count(changed.length, 'rendition')}`, () => this.include(changed, !included));
+    // Undoing is there as soon as the change is: the board comes anew after that, and its sums take their time.
+    undo.push(`${included ? 'included' : 'left out'} ${count(changed.length, 'rendition')}`, async () => {
+      await this.include(changed, !included);
+      await this.load();
+    });
+    await this.load();
   }
 
   private async include(cells: [number, number][], included: boolean): Promise<void> {
     const path = { number: this.tray };
     await taken(api.POST('/api/trays/{number}/include', { params: { path }, body: { cells, included } }));
-    await this.load();
   }
 
   async light(recipes: number[]): Promise<void> {
     const before = this.recipes.map((recipe) => recipe.id);
     await this.setRecipes(recipes);
-    undo.push('changed the recipes of the tray', () => this.setRecipes(before));
+    undo.push('changed the recipes of the tray', async () => {
+      await this.setRecipes(before);
+      await this.load();
+    });
+    await this.load();
   }
 
   private async setRecipes(recipes: number[]): Promise<void> {
     await taken(api.PUT('/api/trays/{number}/recipes', { params: { path: { number: this.tray } }, body: { recipes } }));
-    await this.load();
   }
 
   /** Put a column somewhere else. */
@@ -311,11 +318,11 @@ export class BoardState {
     const path = { number: this.tray };
     const found = await taken(api.POST('/api/trays/{number}/take-out', { params: { path }, body: { photos } }));
     this.clear();
-    await this.load();
     undo.push(`took ${count(photos.length, 'photo')} out of the tray`, async () => {
       await taken(api.POST('/api/trays/{number}/put-back', { params: { path }, body: found }));
       await this.load();
     });
+    await this.load();
   }
 
   async lookAgain(): Promise<string> {

@@ -17,36 +17,35 @@ export class Framings {
     return taken(api.GET('/api/trays/{number}/bench/{photo}/{recipe}', { params: { path: { ...this.path, photo, recipe } } }));
   }
 
-  private async put(lists: Lists): Promise<Lists> {
-    const before = await taken(api.PUT('/api/trays/{number}/framings', { params: { path: this.path }, body: lists }));
-    await this.changed();
-    return before;
+  private put(lists: Lists): Promise<Lists> {
+    return taken(api.PUT('/api/trays/{number}/framings', { params: { path: this.path }, body: lists }));
   }
 
-  private remember(what: string, before: Lists): void {
+  /** Undoing is there as soon as the change is; what is shown comes anew after that. */
+  private async done(what: string, before: Lists): Promise<void> {
     undo.push(what, async () => {
       await this.put(before);
+      await this.changed();
     });
+    await this.changed();
   }
 
   /** Give one photo exactly these framings, those chosen last first. */
   async keep(photo: number, framings: Framing[], what: string): Promise<void> {
-    this.remember(what, await this.put({ photos: { [photo]: framings } }));
+    await this.done(what, await this.put({ photos: { [photo]: framings } }));
   }
 
   /** Frame cells by a place in the picture. */
   async byAnchor(cells: [number, number][], anchor: string, name: string): Promise<void> {
     const before = await taken(api.POST('/api/trays/{number}/anchor', { params: { path: this.path }, body: { cells, anchor } }));
-    await this.changed();
-    this.remember(`framed ${count(cells.length, 'cell')} by the ${name}`, before);
+    await this.done(`framed ${count(cells.length, 'cell')} by the ${name}`, before);
   }
 
   /** Use a framing of one photo for others. */
   async carry(source: number, framing: Framing, photos: number[]): Promise<void> {
     const body = { source, framing, photos };
     const before = await taken(api.POST('/api/trays/{number}/carry', { params: { path: this.path }, body }));
-    await this.changed();
-    this.remember(`used a framing for ${count(photos.length, 'photo')}`, before);
+    await this.done(`used a framing for ${count(photos.length, 'photo')}`, before);
   }
 }
 
