@@ -113,6 +113,19 @@ class Weights(CloseCase):
         self.assertLessEqual(np.abs(shown - file).max(), 3)  # two decoders
         self.send("post", f"{at}/points", {"format": "bmp", "qualities": [80]}, status=422)
 
+    def test_recipes_whose_colors_a_candidate_cannot_hold(self) -> None:
+        tray, photo, recipe = self.ready(size={"by": "width", "pixels": 300})
+        at, own = self.at(tray, photo, recipe), recipe.current.content  # type: ignore[union-attr]
+        deep = own | {"file": {"format": "png"}, "color": {"profile": "display-p3", "bits": 16}}
+        inks = own | {"file": {"format": "tiff"}, "color": {"profile": "icc", "icc": "CMYK.icc"}}
+        for content in (deep, inks):
+            for format in ("jpeg", "webp", "avif"):
+                (point,) = self.send("post", f"{at}/points", {"content": content, "format": format, "qualities": [70]})
+                self.assertGreater(point["score"], 50)
+        tight = own | {"file": {"format": "jpeg", "under_kb": 1}}
+        answer = self.send("post", f"{at}/made", {"content": tight}, status=409)
+        self.assertIn("expected at most 1 kB", answer["detail"])
+
     def test_a_limit_over_a_tray_and_one_that_cannot_be_met(self) -> None:
         names = (DIAL, "autumn-rehang/2031-10-14_01_repair-bench.jpg", "shop-stock/QM4_0117.jpg")
         tray, _, recipe = self.ready(*names, file={"format": "jpeg", "under_kb": 12})

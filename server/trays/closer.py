@@ -11,21 +11,22 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
-from server.live.hub import hint
 from server.problems import Problem
 from server.recipes.flows import checked
-from server.trays import exact
+from server.trays import exact, sharpness
 from server.trays.finding import find_tray
-from server.trays.models import Photo, Sharpness, Tray
+from server.trays.models import Photo, Sharpness
 from server.trays.reading import copy_path
 from server.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
+from tray_core import TrayError
 from tray_core.coders import coded, encode
 from tray_core.line.sharpen import guard_mask, radius_for
 from tray_core.photo.profiles import profile_name
 from tray_core.pixels.color import TO_SRGB, beyond_gamut, target_of, to_8, to_srgb
 from tray_core.pixels.picture import Picture
-from tray_core.recipe.file import AvifFile, File, JpegFile, Lossy, PngFile, WebpFile
+from tray_core.recipe.file import KEEPS_CMYK, AvifFile, File, JpegFile, Lossy, PngFile, WebpFile
+from tray_core.recipe.stations import Color
 from tray_core.weight.places import places_of
 from tray_core.weight.score import decoded
 
@@ -206,12 +207,12 @@ def get_window(request: HttpRequest, number: int, photo: int, recipe: int, body:
 def get_points(request: HttpRequest, number: int, photo: int, recipe: int, body: PointsIn) -> list[PointOut]:
     """Bytes and perceptual score at some qualities of a format: a part of its curve."""
     cell, core = _cell(request, number, photo, recipe, body)
-    file = _file(core.file, body.format)
+    core = _as_candidate(core, body.format)
     found = []
     for quality in [max(1, min(100, quality)) for quality in body.qualities[:30]]:
         exact.check_turn(body.page, body.turn)
-        data = exact.file_of(cell, core, body.strength, file, quality)
-        score = exact.score_of(cell, core, body.strength, file, quality) if body.scored else None
+        data = exact.file_of(cell, core, body.strength, quality)
+        score = exact.score_of(cell, core, body.strength, quality) if body.scored else None
         found.append(PointOut(quality=quality, bytes=len(data), score=score))
     return found
 
@@ -238,9 +239,21 @@ def get_made(request: HttpRequest, number: int, photo: int, recipe: int, body: C
 def get_candidate(request: HttpRequest, number: int, photo: int, recipe: int, body: CandidateIn) -> HttpResponse:
     """A part of the rendition as a format and quality show it, at its own pixels."""
     cell, core = _cell(request, number, photo, recipe, body)
-    data = exact.file_of(cell, core, body.strength, _file(core.file, body.format), body.quality)
+    data = exact.file_of(cell, _as_candidate(core, body.format), body.strength, body.quality)
     shown = decoded(data)
     return _picture(_shown(_window(shown, body)))
+
+
+def _as_candidate(core: CoreRecipe, name: str) -> CoreRecipe:
+    """The recipe with another format, and a color station that the format can hold."""
+    file = _file(core.file, name)
+    changes: dict[str, Any] = {"file": file}
+    target = target_of(core.color)
+    if target is not None and target.space == "CMYK" and file.format not in KEEPS_CMYK:
+        changes["color"] = Color()
+    elif core.color is not None and core.color.bits == 16:
+        changes["color"] = core.color.model_copy(update={"bits": 8})
+    return core.model_copy(update=changes)
 
 
 def _file(own: File, name: str) -> File:
@@ -342,23 +355,16 @@ def set_strengths(request: HttpRequest, number: int, recipe: int, body: Strength
     made = get_object_or_404(studio_of(request).recipes, pk=recipe)
     if any(strength is not None and not 0 <= strength <= 200 for strength in body.strengths.values()):
         raise Problem(422, "The strength is not right", "strength: expected 0 to 200 %.")
-    photos = Photo.objects.filter(places__tray=tray, pk__in=list(body.strengths)).values_list("pk", flat=True)
-    rows = Sharpness.objects.filter(photo__in=photos, recipe=made)
-    before: dict[int, int | None] = dict.fromkeys(photos)
-    before |= dict(rows.values_list("photo", "strength"))
-    rows.delete()
-    Sharpness.objects.bulk_create(
-        Sharpness(photo_id=photo, recipe=made, strength=strength)
-        for photo in before
-        if (strength := body.strengths[photo]) is not None
-    )
-    for each in Tray.objects.filter(places__photo__in=list(before)).distinct():
-        hint(each.studio_id, "tray", each.pk)
-    return StrengthsOut(strengths=before)
+    return StrengthsOut(strengths=sharpness.keep(tray, made, body.strengths))
 
 
-def drop_overtaken(api: Any) -> None:
-    """An answer for requests that nobody waits for any more."""
+def tell_close(api: Any) -> None:
+    """Answers for requests that nobody waits for any more, and for renditions that cannot be made."""
+
+    @api.exception_handler(TrayError)
+    def impossible(request: HttpRequest, error: TrayError) -> HttpResponse:
+        body = json.dumps({"detail": str(error)})
+        return HttpResponse(body, status=409, content_type="application/problem+json")
 
     @api.exception_handler(exact.Overtaken)
     def overtaken(request: HttpRequest, error: exact.Overtaken) -> HttpResponse:

@@ -22,7 +22,7 @@ from tray_core.fingerprint import ENGINE
 from tray_core.line.line import decoded_for, finished, part_of, resized
 from tray_core.photo import read_bytes
 from tray_core.pixels.picture import Picture, Pixels8
-from tray_core.recipe.file import File
+from tray_core.recipe.file import KEEPS_ALPHA
 from tray_core.weight.score import Scorer
 
 MOST_BYTES = 400_000_000
@@ -128,8 +128,8 @@ def finished_cell(cell: Resized, recipe: Recipe, strength: int | None = None) ->
 
 
 def _finished_key(cell: Resized, recipe: Recipe, strength: int | None) -> str:
-    alpha = recipe.file.format
-    return f"{cell.key} {recipe.sharpen} {recipe.color} {strength} {alpha if cell.picture.alpha else ''}"
+    clear = recipe.file.format in KEEPS_ALPHA
+    return f"{cell.key} {recipe.sharpen} {recipe.color} {strength} {clear}"
 
 
 def for_coder(cell: Resized, recipe: Recipe, strength: int | None) -> Picture:
@@ -139,8 +139,9 @@ def for_coder(cell: Resized, recipe: Recipe, strength: int | None) -> Picture:
     return made
 
 
-def file_of(cell: Resized, recipe: Recipe, strength: int | None, file: File, quality: int) -> bytes:
-    """The bytes of the rendition in some format at some quality, kept."""
+def file_of(cell: Resized, recipe: Recipe, strength: int | None, quality: int) -> bytes:
+    """The bytes of the rendition at some quality, kept."""
+    file = recipe.file
     key = f"file {_finished_key(cell, recipe, strength)} {file.model_dump_json(exclude={'quality'})} {quality}"
     ppi = recipe.size.ppi if recipe.size else None
     made: bytes = _memory.get(
@@ -149,13 +150,13 @@ def file_of(cell: Resized, recipe: Recipe, strength: int | None, file: File, qua
     return made
 
 
-def score_of(cell: Resized, recipe: Recipe, strength: int | None, file: File, quality: int) -> float:
+def score_of(cell: Resized, recipe: Recipe, strength: int | None, quality: int) -> float:
     """The perceptual score of that file, kept."""
-    what = f"{_finished_key(cell, recipe, strength)} {file.model_dump_json(exclude={'quality'})} {quality}"
+    what = f"{_finished_key(cell, recipe, strength)} {recipe.file.model_dump_json(exclude={'quality'})} {quality}"
 
     def make() -> float:
         with _working:
-            data = file_of(cell, recipe, strength, file, quality)
+            data = file_of(cell, recipe, strength, quality)
             return scorer_of(cell, recipe, strength).score_of_file(data)
 
     found: float = _memory.get(f"score {what}", make, lambda _: 64)

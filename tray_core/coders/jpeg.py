@@ -29,7 +29,8 @@ def chroma_for(file: JpegFile, quality: int) -> str:
 
 def encode_jpeg(picture: Picture, file: JpegFile, quality: int, ppi: int | None) -> bytes:
     """A grey, RGB or CMYK picture of 8 bits."""
-    chroma = chroma_for(file, quality)
+    # Inks are stored as they are: there is no chroma among them, and a coarser black plate would show.
+    chroma = "444" if picture.space == "CMYK" else chroma_for(file, quality)
     if picture.space == "CMYK" or (file.progressive and file.coder == "quick"):
         data = _by_pillow(picture, file, quality, chroma)
     elif file.coder == "thorough":
