@@ -20,17 +20,17 @@ _TABLE = 2
 """mozjpeg's table for multi-scale structural similarity: of its nine the lightest at equal perceptual score here."""
 
 
-def chroma_for(file: JpegFile, quality: int) -> str:
+def chroma_for(chroma: str, quality: int) -> str:
     """Chroma subsampling: as asked for, or 4:2:0 below a quality of 90, where it cannot be told from 4:4:4 in use."""
-    if file.chroma != "auto":
-        return file.chroma
+    if chroma != "auto":
+        return chroma
     return "444" if quality >= 90 else "420"
 
 
 def encode_jpeg(picture: Picture, file: JpegFile, quality: int, ppi: int | None) -> bytes:
     """A grey, RGB or CMYK picture of 8 bits."""
     # Inks are stored as they are: there is no chroma among them, and a coarser black plate would show.
-    chroma = "444" if picture.space == "CMYK" else chroma_for(file, quality)
+    chroma = "444" if picture.space == "CMYK" else chroma_for(file.chroma, quality)
     if picture.space == "CMYK" or (file.progressive and file.coder == "quick"):
         data = _by_pillow(picture, file, quality, chroma)
     elif file.coder == "thorough":

@@ -8,7 +8,7 @@ import zlib
 import numpy as np
 from PIL import Image
 
-from tray_core.coders.jpeg import encode_jpeg
+from tray_core.coders.jpeg import chroma_for, encode_jpeg
 from tray_core.pixels.color import to_rgb_channels
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import AvifFile, JpegFile, PdfFile, WebpFile
@@ -35,7 +35,6 @@ def encode_webp(picture: Picture, file: WebpFile, quality: int) -> bytes:
 
 def encode_avif(picture: Picture, file: AvifFile, quality: int) -> bytes:
     """A grey, RGB or RGBA picture of 8 bits."""
-    chroma = file.chroma if file.chroma != "auto" else "444" if quality >= 90 else "420"
     made = io.BytesIO()
     image = Image.fromarray(np.ascontiguousarray(to_rgb_channels(picture).pixels))
     image.save(
@@ -43,7 +42,7 @@ def encode_avif(picture: Picture, file: AvifFile, quality: int) -> bytes:
         "AVIF",
         quality=quality,
         speed=10 - file.effort,
-        subsampling=_CHROMA[chroma],
+        subsampling=_CHROMA[chroma_for(file.chroma, quality)],
         icc_profile=picture.icc,
         max_threads=1,
     )
