@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import sys
+import threading
 from collections.abc import Awaitable, Callable
 from typing import Any
 
@@ -14,6 +15,7 @@ from django.core.asgi import get_asgi_application
 
 from server.conf import conf
 from server.live.hub import hub
+from tray_core.line import get_ready
 
 Scope = dict[str, Any]
 Receive = Callable[[], Awaitable[dict[str, Any]]]
@@ -56,6 +58,8 @@ async def _lifespan(receive: Receive, send: Send) -> None:
     while True:
         message = await receive()
         if message["type"] == "lifespan.startup":
+            # Beside the first pages, so that the first picture need not wait for it.
+            threading.Thread(target=get_ready, name="get ready", daemon=True).start()
             await send({"type": "lifespan.startup.complete"})
         else:
             await hub.close()

@@ -11,6 +11,7 @@ from pathlib import Path
 
 from tray_core.errors import PhotoError
 from tray_core.line.line import Outcome, make_renditions
+from tray_core.line.ready import get_ready
 from tray_core.line.write import FileId
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.plan.planning import Plan
@@ -31,7 +32,8 @@ def _run(task: Task, originals: Collection[FileId], limits: Limits) -> list[Outc
 
 
 def warm_up() -> None:
-    """Nothing, in a worker: by the time it returns, the imaging libraries are loaded there."""
+    """In a worker: by the time it returns, the imaging libraries and the compiled code are loaded there."""
+    get_ready()
 
 
 def _start() -> ProcessPoolExecutor:

@@ -96,7 +96,7 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
 
 def _read_picture(data: bytes) -> _Read:
     with Image.open(io.BytesIO(data)) as image:
-        kind, size = image.format or "?", image.size
+        kind, size, mode = image.format or "?", image.size, image.mode
         icc = image.info.get("icc_profile")
         ppi = round(image.info["dpi"][0]) if "dpi" in image.info and kind != "GIF" else None
         bits = 8
@@ -105,10 +105,10 @@ def _read_picture(data: bytes) -> _Read:
         elif isinstance(image, TiffImageFile):
             bits = max(image.tag_v2.get(258, (8,)))
             ppi = ppi if 282 in image.tag_v2 else None
-        # All entropy-coded data is read and checked, while the inverse transform is done small.
-        image.draft(image.mode, (max(1, size[0] // 8), max(1, size[1] // 8)))
+        # All entropy-coded data is read and checked; the inverse transform is done small, and of lightness only.
+        image.draft("L", (max(1, size[0] // 8), max(1, size[1] // 8)))
         image.load()
-        return _Read(kind, size, icc, ppi, image.mode, bits)
+        return _Read(kind, size, icc, ppi, mode, bits)
 
 
 def _read_page(data: bytes) -> _Read:

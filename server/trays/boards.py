@@ -67,7 +67,8 @@ class SpotOut(Schema):
 class CellOut(Schema):
     """width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
 
-    name, folder: of the same; empty in a large tray that was not yet planned whole.
+    name, folder: of the same; empty in a large tray that was not yet planned whole. strength: of the sharpening, in
+    per cent, where the photo has one of its own.
     """
 
     recipe: int
@@ -87,6 +88,7 @@ class CellOut(Schema):
     bytes: int
     about: bool
     framing: str | None
+    strength: int | None
     error: str
 
 
@@ -191,6 +193,7 @@ def _cell_out(cell: Cell, weights: dict[int, float]) -> dict[str, Any]:
         "bytes": weight,
         "about": about,
         "framing": layout.framing,
+        "strength": plan.strength if plan.recipe.sharpen is not None else None,
         "error": next((each.error for each in cell.renditions if each.error), ""),
     }
 

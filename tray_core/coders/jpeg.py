@@ -13,6 +13,11 @@ from PIL import Image
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import JpegFile
 
+# One process a core is how the product scales; libvips threads beside it would only fight over cores.
+pyvips.vips_lib.vips_concurrency_set(1)
+# Every picture passes once; the operation cache would hold on to it.
+pyvips.cache_set_max(0)
+
 _ICC_LEAD = b"ICC_PROFILE\0"
 _SEGMENT = 65_533 - len(_ICC_LEAD) - 2
 _SUBSAMPLING = {"444": 0, "422": 1, "420": 2}

@@ -2,5 +2,6 @@
 
 from tray_core.line.line import Outcome, make_renditions, work
 from tray_core.line.preview import preview, read_interest, working_copies
+from tray_core.line.ready import get_ready
 
-__all__ = ["Outcome", "make_renditions", "preview", "read_interest", "work", "working_copies"]
+__all__ = ["Outcome", "get_ready", "make_renditions", "preview", "read_interest", "work", "working_copies"]

@@ -15,8 +15,8 @@ crispening; W3C "Compositing and Blending Level 1" for overlay.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from types import ModuleType
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -26,12 +26,6 @@ from tray_core.recipe.stations import FirstSharpen, Sharpen
 
 AMOUNT_AT_100 = 0.9
 """The mask's amount at a strength of 100 %."""
-
-_ROWS = 64
-_WINDOW = 7
-"""Edge in pixels of the window in which the guard looks for structure."""
-
-Floats = NDArray[np.float32]
 
 
 def radius_for(width: int, height: int) -> float:
@@ -45,7 +39,7 @@ def radius_for(width: int, height: int) -> float:
 
 @dataclass(frozen=True, slots=True)
 class _Mask:
-    """What is computed for every strip. amount: 1 adds the difference once. threshold, guard: in levels of 255."""
+    """What is computed. amount: 1 adds the difference once. threshold, guard: in levels of 255."""
 
     amount: float
     radius: float
@@ -53,10 +47,11 @@ class _Mask:
     guard: float
     highpass: bool
 
-    @property
-    def reach(self) -> int:
-        """How many pixels around one decide about it."""
-        return max(4, int(4 * self.radius + 0.5), _WINDOW + 1 if self.guard else 0)
+    def taps(self) -> NDArray[np.float32]:
+        """The Gaussian's middle and one side, cut where less than a three-thousandth of its height is left."""
+        reach = max(3, int(4 * self.radius + 0.5))
+        values = np.exp(-0.5 * (np.arange(reach + 1) / self.radius) ** 2)
+        return np.asarray(values / (2 * values.sum() - values[0]), np.float32)
 
 
 def sharpen(picture: Picture, station: Sharpen, strength: int | None = None) -> Picture:
@@ -88,70 +83,52 @@ def guard_mask(picture: Picture, guard: float) -> Pixels8:
     Structure is the standard deviation of luminance in a window of 7 x 7 pixels: up to half of `guard` (in levels of
     255) an area is flat, from `guard` on it is not, with a smooth step between. 255 everywhere where guard is 0.
     """
-    if guard == 0:
-        return np.full(picture.pixels.shape[:2], 255, np.uint8)
-    color = picture.pixels[..., :3] if picture.alpha else picture.pixels
-    scale = np.float32(255 / np.iinfo(color.dtype).max)
-    luminance = _luminance(color.astype(np.float32), _weights(picture)) * scale
-    return np.rint(_structure(luminance, guard) * 255).astype(np.uint8)
+    pixels = picture.pixels
+    mask = np.full(pixels.shape[:2], 1, np.float32)
+    if guard:
+        compiled = _compiled()
+        compiled.structure(_rows(pixels), _channels(pixels), _weights(picture), guard * _level(pixels), mask)
+    return np.rint(mask * 255).astype(np.uint8)
 
 
-def _weights(picture: Picture) -> tuple[float, float, float]:
+def _weights(picture: Picture) -> NDArray[np.float32]:
     facts = read_profile(picture.icc or SRGB)
-    return facts.luminance_weights() if facts else (0.2126, 0.7152, 0.0722)
+    return np.array(facts.luminance_weights() if facts else (0.2126, 0.7152, 0.0722), np.float32)
 
 
-def _luminance(values: Floats, weights: tuple[float, float, float], scale: float = 1) -> Floats:
-    if values.ndim == 2:
-        return values if scale == 1 else values * np.float32(scale)
-    return np.asarray(cv2.transform(values, np.array([weights], np.float32) * np.float32(scale)), np.float32)
+def _compiled() -> ModuleType:
+    # Here, since Numba takes two seconds that planning need not wait for.
+    from tray_core.line import unsharp
+
+    return unsharp
 
 
-def _structure(luminance: Floats, guard: float) -> Floats:
-    """The guard's mask on [0, 1] for a luminance in levels of 255."""
-    window, rim = (_WINDOW, _WINDOW), cv2.BORDER_REPLICATE
-    # Differences from the window's mean first: squares of whole levels would lose the small ones to float32.
-    centered = luminance - cv2.boxFilter(luminance, -1, window, borderType=rim)
-    spread = np.sqrt(cv2.boxFilter(centered * centered, -1, window, borderType=rim))
-    step = np.clip(spread / np.float32(guard / 2) - 1, 0, 1)
-    return np.asarray(step * step * (3 - 2 * step), np.float32)
+def _rows(pixels: Pixels) -> Pixels:
+    return np.ascontiguousarray(pixels).reshape(len(pixels), -1)
+
+
+def _channels(pixels: Pixels) -> int:
+    return pixels.shape[2] if pixels.ndim == 3 else 1
+
+
+def _level(pixels: Pixels) -> float:
+    """One level of 255 in the pixels' own."""
+    return float(np.iinfo(pixels.dtype).max) / 255
 
 
 def _masked(picture: Picture, mask: _Mask) -> Picture:
     pixels = picture.pixels
-    color = pixels[..., :3] if picture.alpha else pixels
-    weights = _weights(picture)
-    made = np.empty_like(pixels)
-    made_color = made[..., :3] if picture.alpha else made
-    if picture.alpha:
-        made[..., 3] = pixels[..., 3]
-    # Strips with a margin: everything between reading and writing a strip stays in the cache.
-    height = pixels.shape[0]
-    for top in range(0, height, _ROWS):
-        bottom = min(top + _ROWS, height)
-        above, below = max(0, top - mask.reach), min(height, bottom + mask.reach)
-        strip = _sharpened(color[above:below], mask, weights)
-        made_color[top:bottom] = strip[top - above : bottom - above]
+    made = np.empty(pixels.shape, pixels.dtype)
+    level = _level(pixels)
+    _compiled().sharpened(
+        _rows(pixels),
+        _channels(pixels),
+        _weights(picture),
+        mask.taps(),
+        mask.amount,
+        mask.threshold * level,
+        mask.guard * level,
+        mask.highpass,
+        made.reshape(len(made), -1),
+    )
     return replace(picture, pixels=made)
-
-
-def _sharpened(strip: Pixels, mask: _Mask, weights: tuple[float, float, float]) -> Pixels:
-    values = strip.astype(np.float32)
-    top = np.iinfo(strip.dtype).max
-    level = np.float32(top / 255)
-    size = 2 * max(3, int(4 * mask.radius + 0.5)) + 1
-    # Scaled by the amount first: the difference is then ready to be added.
-    scaled = _luminance(values, weights, mask.amount)
-    change = cv2.subtract(scaled, cv2.GaussianBlur(scaled, (size, size), mask.radius, borderType=cv2.BORDER_REPLICATE))
-    if mask.threshold:
-        least = np.float32(mask.threshold * mask.amount) * level
-        change = np.sign(change) * np.maximum(np.abs(change) - least, 0)
-    if mask.highpass:
-        luminance = _luminance(values, weights)
-        change = change * (np.minimum(luminance, top - luminance) * np.float32(2 / top))
-    if mask.guard:
-        change = change * _structure(_luminance(values, weights, 1 / float(level)), mask.guard)
-    if values.ndim == 3:
-        change = cv2.cvtColor(np.asarray(change, np.float32), cv2.COLOR_GRAY2BGR)
-    depth = cv2.CV_8U if top == 255 else cv2.CV_16U
-    return cv2.add(values, change, dtype=depth)

@@ -94,6 +94,71 @@ class Boxes(unittest.TestCase):
                     self.assertGreaterEqual(psnr(part.pixels, wanted), 45)
 
 
+class CompiledCode(unittest.TestCase):
+    """Every kind of picture, down to single pixels and up to long reductions, against sums in double precision."""
+
+    @hypothesis_settings(max_examples=120)
+    @given(
+        st.tuples(st.integers(1, 70), st.integers(1, 500)),
+        st.tuples(st.integers(1, 90), st.integers(1, 90)),
+        st.sampled_from([(1, np.uint8), (3, np.uint8), (4, np.uint8), (1, np.uint16), (3, np.uint16), (4, np.uint16)]),
+        st.tuples(st.floats(0, 0.4), st.floats(0.6, 1)),
+        st.integers(0, 99),
+    )
+    def test_the_sums_are_what_they_should_be(
+        self, shape: tuple[int, int], size: tuple[int, int], kind: Any, part: tuple[float, float], seed: int
+    ) -> None:
+        channels, dtype = kind
+        top = np.iinfo(dtype).max
+        pixels = np.random.default_rng(seed).integers(0, top, (*shape, channels), dtype, endpoint=True)
+        pixels[:, : shape[1] // 2] = seed * top // 99  # flat on one side
+        pixels.flags.writeable = False
+        box = tuple(share * edge for share in part for edge in (shape[1], shape[0]))
+        picture = Picture(pixels if channels > 1 else pixels[..., 0], "CMYK" if channels == 4 else "RGB", False, None)
+        made = resize(picture, *size, box).pixels.reshape(size[1], size[0], channels)
+        down, across = (_weights(shape[i], box[1 - i], box[3 - i], size[1 - i]) for i in (0, 1))
+        wanted = np.clip(np.einsum("yi,ijc,xj->yxc", down, pixels.astype(np.float64), across), 0, top)
+        # Half a level is rounding; integers leave up to a 64th of a level behind for every tap and edge.
+        self.assertLessEqual(np.abs(made - wanted).max(), 1.0)
+
+    def test_flat_areas_stay_exactly_what_they_are(self) -> None:
+        for value in (0, 1, 127, 128, 254, 255):
+            flat = np.full((211, 307, 3), value, np.uint8)
+            for size in ((300, 200), (151, 100), (20, 14), (600, 400)):
+                made = resize(Picture(flat, "RGB", False, None), *size).pixels
+                self.assertEqual((made.min(), made.max()), (value, value))
+
+    def test_colors_are_weighted_by_their_cover(self) -> None:
+        """Against the same sums in double precision, at 8 and 16 bits."""
+        pixels = np.random.default_rng(5).integers(0, 255, (60, 80, 4), np.uint8)
+        cover = pixels[..., 3:] / 255
+        down, across = _weights(60, 0, 60, 33), _weights(80, 0, 80, 41)
+        weighted = np.concatenate([pixels[..., :3] * cover, cover], 2)
+        sums = np.einsum("yi,ijc,xj->yxc", down, weighted, across)
+        wanted = np.clip(sums[..., :3] / np.maximum(sums[..., 3:], 1e-6), 0, 255)
+        for factor, dtype in ((1, np.uint8), (257, np.uint16)):
+            made = resize(Picture(pixels.astype(dtype) * dtype(factor), "RGB", True, None), 41, 33).pixels / factor
+            seen = sums[..., 3] > 0.05
+            self.assertLessEqual(np.abs(made[..., :3] - wanted)[seen].max(), 0.51)
+            self.assertLessEqual(np.abs(made[..., 3] - np.clip(sums[..., 3] * 255, 0, 255)).max(), 0.51)
+
+
+def _weights(length: int, start: float, stop: float, count: int) -> Values:
+    """Lanczos-3 as a matrix, count x length; the outermost pixels go on beyond the edge."""
+    scale = (stop - start) / count
+    wide = max(1.0, scale)
+    reach = int(3 * wide) + 2
+    index = np.arange(-reach, length + reach)
+    center = start + (np.arange(count) + 0.5) * scale
+    distance = (index + 0.5 - center[:, None]) / wide
+    values = np.where(np.abs(distance) < 3, np.sinc(distance) * np.sinc(distance / 3), 0)
+    values /= values.sum(1, keepdims=True)
+    made = np.zeros((count, length))
+    for column, i in enumerate(np.clip(index, 0, length - 1)):
+        made[:, i] += values[:, column]
+    return made
+
+
 class LinearLight(unittest.TestCase):
     def test_photographs_against_a_linear_reference(self) -> None:
         for path in (DARK, FINE):

@@ -1154,7 +1154,8 @@ export interface components {
          * CellOut
          * @description width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
          *
-         *     name, folder: of the same; empty in a large tray that was not yet planned whole.
+         *     name, folder: of the same; empty in a large tray that was not yet planned whole. strength: of the sharpening, in
+         *     per cent, where the photo has one of its own.
          */
         CellOut: {
             /** About */
@@ -1186,6 +1187,8 @@ export interface components {
             rows: number;
             /** State */
             state: string;
+            /** Strength */
+            strength: number | null;
             /** Version */
             version: number;
             /** Warnings */

@@ -54,6 +54,9 @@
 >
   {#if cell.state === 'failed'}<span class="alert bad" title={cell.error}>failed</span>
   {:else if warning && !['done', 'making', 'waiting'].includes(cell.state)}<span class="alert" title={told}>{warning.label}</span>{/if}
+  {#if cell.strength !== null && cell.state !== 'excluded'}
+    <span class="own" title="This photo is sharpened by {cell.strength} % here, whatever the recipe says.">sharp {cell.strength} %</span>
+  {/if}
   <div class="picture">
     <div class="rendition" style:width="{shown.width}px" style:height="{shown.height}px">
       <Thumb photo={photo.id} version={cell.version} picture={cell.key} {edge} checker={photo.alpha} {...shown} />
@@ -101,9 +104,10 @@
   .size { overflow: hidden; text-overflow: ellipsis; min-width: 0; }
   .weight { margin-left: auto; color: var(--dim); flex: none; }
   .about { margin-right: 1px; }
-  .alert {
+  .alert, .own {
     position: absolute; top: 6px; left: 6px; font-size: 11px; line-height: 16px; padding: 0 6px; border-radius: 8px; z-index: 1;
     background: var(--eye-soft); color: var(--eye);
   }
+  .own { left: auto; right: 6px; background: var(--bench); color: var(--dim); }
   .alert.bad { background: var(--bad); color: #fff; font-weight: 600; }
 </style>

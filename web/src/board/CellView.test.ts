@@ -16,6 +16,7 @@ const cell: Cell = {
   parts: 1,
   about: true,
   framing: null,
+  strength: null,
   renditions: [],
   name: '2031-10-15_04_hall-longcase-001.jpg',
   folder: 'museum-site',
@@ -85,6 +86,16 @@ describe('a cell', () => {
     const { element } = shown({ state: 'failed', error: 'hall.jpg: expected a file, found nothing.' });
     expect(screen.getByTitle('hall.jpg: expected a file, found nothing.')).toHaveTextContent('failed');
     expect(element).toHaveClass('failed');
+  });
+
+  it('tells a sharpness of its own, as long as it is not left out', () => {
+    expect(shown({ strength: 140 }).element).toHaveTextContent('sharp 140 %');
+    cleanup();
+    expect(shown({ strength: 0 }).element).toHaveTextContent('sharp 0 %');
+    cleanup();
+    expect(shown({}).element).not.toHaveTextContent('sharp');
+    cleanup();
+    expect(shown({ strength: 140, state: 'excluded' }).element).not.toHaveTextContent('sharp');
   });
 
   it('is chosen and opened', async () => {

@@ -43,6 +43,7 @@
         <dd class="state"><StateMark state={cell.state} /> {cell.state === 'done' ? 'made' : cell.state === 'eye' ? 'needs an eye' : cell.state}</dd>
         <dt>pixels</dt>
         <dd>{cell.parts > 1 ? `${cell.parts} × ` : ''}{pixels(cell.width, cell.height)}<br /><span class="dim">from {pixels(photo.width, photo.height)}</span></dd>
+        {#if cell.strength !== null}<dt>sharpened</dt><dd>{cell.strength} %, for this photo alone</dd>{/if}
         <dt>file</dt>
         <dd>{recipe.file_line}<br />{cell.about ? 'about ' : ''}{bytes(cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span></dd>
         <dt>goes to</dt>
