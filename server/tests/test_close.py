@@ -197,6 +197,8 @@ class Own(CloseCase):
         states = {row["photo"]["id"]: row["cells"][0]["state"] for row in self.rows(tray.pk)}
         self.assertEqual(states.pop(photo.pk), "outdated")
         self.assertEqual(set(states.values()), {"done"})
+        told = {row["photo"]["id"]: row["cells"][0]["strength"] for row in self.rows(tray.pk)}
+        self.assertEqual((told.pop(photo.pk), set(told.values())), (0, {None}))
         (again,) = self.run_of(tray)
         self.assertEqual((again.photo_id, again.strength), (photo.pk, 0))
         self.assertNotEqual(again.fingerprint, first[photo.pk])

@@ -42,11 +42,12 @@ Edge = tuple[int, float, float, int]
 class Taps:
     """How one edge is resampled: pixel i is the sum of weights, of its row, times the pixels from first[i] on.
 
-    count: of the taps, without those that only fill up. floats, integers: rows of weights, one after the other; the
-    integers in 1/32768, summing to 1 exactly. lost: half of what they round down, in the sums' own unit.
+    short: whether the taps are few, and none above 1, as the integers need it. floats, integers: rows of weights, one
+    after the other; the integers in 1/32768, summing to 1 exactly. lost: half of what they round down, in the sums'
+    own unit.
     """
 
-    count: int
+    short: bool
     first: NDArray[np.int64]
     floats: NDArray[np.float32]
     integers: NDArray[np.int16]
@@ -83,8 +84,10 @@ def taps(length: int, start: float, stop: float, count: int) -> Taps:
     whole = np.rint(inside * 32768)
     whole[rows, np.argmax(whole, axis=1)] += 32768 - whole.sum(axis=1)
     lost = np.rint(np.count_nonzero(whole, axis=1) / 2)
-    integers = np.minimum(whole, 32767).astype(np.int16)
-    return Taps(within, first, inside.astype(np.float32).ravel(), integers.ravel(), lost.astype(np.int16))
+    # At an edge, what goes on beyond it is added to the outermost pixel.
+    short = within <= MOST_TAPS and whole.max() <= 32768
+    integers = np.clip(whole, -32768, 32767).astype(np.int16)
+    return Taps(short, first, inside.astype(np.float32).ravel(), integers.ravel(), lost.astype(np.int16))
 
 
 def resampled(pixels: NDArray[Any], across: Edge, down: Edge, alpha: bool = False) -> NDArray[Any]:
@@ -97,7 +100,7 @@ def resampled(pixels: NDArray[Any], across: Edge, down: Edge, alpha: bool = Fals
     flat = np.ascontiguousarray(pixels).reshape(-1)
     result = np.empty((down[3], across[3], *pixels.shape[2:]), pixels.dtype)
     into, width = result.reshape(-1), pixels.shape[1]
-    if pixels.dtype == np.uint8 and not alpha and max(rows.count, columns.count) <= MOST_TAPS:
+    if pixels.dtype == np.uint8 and not alpha and rows.short and columns.short:
         weights = columns.first, columns.integers, columns.lost, rows.first, rows.integers, rows.lost
         _by_integers(flat, width, channels, *weights, into)
     else:
@@ -228,10 +231,19 @@ def _turn_back(columns: Any, wide: Any, count: Any, packed: Any, out: Any, start
             here = left * _U(_BLOCK // 4) + row // _U(4)
             for x in range(many):
                 packed[x] = fours[here + x * _U(_BLOCK // 4)]
-            for r in range(min(_U(4), count - row)):
-                there, shift = start + left + (row + r) * wide, _U(8) * r
+            there = start + left + row * wide
+            for x in range(many):
+                out[there + x] = np.uint8(packed[x])
+            # Shifts by constants: others would be done on 64 bits, four at a time.
+            if count - row > _U(1):
                 for x in range(many):
-                    out[there + x] = np.uint8(_U(packed[x]) >> shift)
+                    out[there + wide + x] = np.uint8(packed[x] >> _U(8))
+            if count - row > _U(2):
+                for x in range(many):
+                    out[there + _U(2) * wide + x] = np.uint8(packed[x] >> _U(16))
+            if count - row > _U(3):
+                for x in range(many):
+                    out[there + _U(3) * wide + x] = np.uint8(packed[x] >> _U(24))
 
 
 @compiled(

@@ -17,7 +17,7 @@ WINDOW = 7
 
 _REACH = WINDOW // 2
 _AREA = WINDOW * WINDOW
-_I32, _F32 = np.int32, np.float32
+_I16, _I32, _F32 = np.int16, np.int32, np.float32
 
 
 @part
@@ -186,9 +186,14 @@ def _whole(values: Any, channels: int, out: Any) -> None:
 
 
 @part
-def _changed(row: Any, change: Any, most: Any, out: Any) -> None:
-    for i in range(change.shape[0]):
-        out[i] = min(max(_I32(_I32(row[i]) + change[i]), _I32(0)), most)
+def _changed(row: Any, change: Any, out: Any) -> None:
+    # A sum in the narrowest type that holds it: twice as many at once as in the next.
+    if row.itemsize == 1:
+        for i in range(change.shape[0]):
+            out[i] = min(max(_I16(_I16(row[i]) + change[i]), _I16(0)), _I16(255))
+    else:
+        for i in range(change.shape[0]):
+            out[i] = min(max(_I32(_I32(row[i]) + change[i]), _I32(0)), _I32(65535))
 
 
 @part
@@ -209,9 +214,10 @@ def _differ(luminance: Any, amount: Any, blur: Any) -> None:
             types.float32,
             types.float32,
             types.boolean,
+            made(wider),
             made(kind, 2),
         )
-        for kind in (types.uint8, types.uint16)
+        for kind, wider in ((types.uint8, types.int16), (types.uint16, types.int32))
     )
 )
 def sharpened(
@@ -223,22 +229,24 @@ def sharpened(
     threshold: Any,
     guard: Any,
     highpass: bool,
+    steps: Any,
     out: Any,
 ) -> None:
     """Sharpen height x (width * channels) pixels into `out`, of the same shape.
 
     channels: 1, 3 or 4; the fourth is alpha and is taken over. weights: of luminance. taps: the Gaussian's middle and
     one side. amount: of the difference. threshold, guard: in levels of the pixels' type, 0 for none.
+    steps: room for the changes of a row.
     """
     height, wide = pixels.shape
     width = wide // channels
     margin = max(taps.shape[0] - 1, _REACH)
     ahead = max(taps.shape[0] - 1, 2 * _REACH if guard > 0 else 0)
-    most = _I32(255 if pixels.itemsize == 1 else 65535)
+    most = _F32(255 if pixels.itemsize == 1 else 65535)
     ring = np.empty((2 * ahead + 1, width + 2 * margin), _F32)
     squares = np.empty((WINDOW + 1, width + 2 * _REACH), _F32)
     values, across = np.empty(wide, _F32), np.empty(width + 2 * margin, _F32)
-    change, mask, steps = np.empty(width, _F32), np.empty(width, _F32), np.empty(wide, _I32)
+    change, mask = np.empty(width, _F32), np.empty(width, _F32)
     have, squared = 0, 0
     for y in range(height):
         while have < min(height, y + ahead + 1):
@@ -250,7 +258,7 @@ def sharpened(
         if threshold > 0:
             _less(change, threshold * amount)
         if highpass:
-            _room_to_the_ends(luminance, _F32(most), change)
+            _room_to_the_ends(luminance, most, change)
         if guard > 0:
             while squared < min(height, y + _REACH + 1):
                 _window_mean(ring, squared, height, margin, across, mask)
@@ -262,7 +270,7 @@ def sharpened(
             for i in range(width):
                 change[i] *= mask[i]
         _whole(change, channels, steps)
-        _changed(pixels[y], steps, most, out[y])
+        _changed(pixels[y], steps, out[y])
 
 
 @compiled(

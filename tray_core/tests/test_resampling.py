@@ -113,7 +113,8 @@ class CompiledCode(unittest.TestCase):
         pixels = np.random.default_rng(seed).integers(0, top, (*shape, channels), dtype, endpoint=True)
         pixels[:, : shape[1] // 2] = seed * top // 99  # flat on one side
         pixels.flags.writeable = False
-        box = tuple(share * edge for share in part for edge in (shape[1], shape[0]))
+        (start, stop), (high, wide) = part, shape
+        box = start * wide, start * high, stop * wide, stop * high
         picture = Picture(pixels if channels > 1 else pixels[..., 0], "CMYK" if channels == 4 else "RGB", False, None)
         made = resize(picture, *size, box).pixels.reshape(size[1], size[0], channels)
         down, across = (_weights(shape[i], box[1 - i], box[3 - i], size[1 - i]) for i in (0, 1))
@@ -136,8 +137,9 @@ class CompiledCode(unittest.TestCase):
         weighted = np.concatenate([pixels[..., :3] * cover, cover], 2)
         sums = np.einsum("yi,ijc,xj->yxc", down, weighted, across)
         wanted = np.clip(sums[..., :3] / np.maximum(sums[..., 3:], 1e-6), 0, 255)
-        for factor, dtype in ((1, np.uint8), (257, np.uint16)):
-            made = resize(Picture(pixels.astype(dtype) * dtype(factor), "RGB", True, None), 41, 33).pixels / factor
+        for factor in (1, 257):
+            wide = pixels if factor == 1 else pixels.astype(np.uint16) * np.uint16(257)
+            made = resize(Picture(wide, "RGB", True, None), 41, 33).pixels / factor
             seen = sums[..., 3] > 0.05
             self.assertLessEqual(np.abs(made[..., :3] - wanted)[seen].max(), 0.51)
             self.assertLessEqual(np.abs(made[..., 3] - np.clip(sums[..., 3] * 255, 0, 255)).max(), 0.51)
