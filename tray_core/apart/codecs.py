@@ -1,10 +1,11 @@
-"""Formats that common libraries read: TIFF, WebP, AVIF, GIF, layered files, HEIC, JPEG XL, JPEG 2000."""
+"""Formats that common libraries read: TIFF, WebP, AVIF, GIF, layered files, HEIC, JPEG 2000."""
 
 from __future__ import annotations
 
 import io
 import struct
 import zipfile
+from dataclasses import replace
 from typing import Any
 
 import imagecodecs
@@ -16,7 +17,7 @@ from PIL import Image
 
 from tray_core.apart.wrong import Wrong
 from tray_core.photo.facts import facts_of_image, facts_of_tiff
-from tray_core.photo.profile_files import NAMED
+from tray_core.photo.profile_making import coded_profile
 from tray_core.pixels.decode import from_array, from_pillow
 from tray_core.pixels.picture import Picture
 
@@ -24,7 +25,8 @@ Facts = tuple[dict[str, Any], bytes | None]
 
 _MERGED = "mergedimage.png"
 _LARGEST_MEMBER = 2_000_000_000
-_P3_PRIMARIES = 12
+_HEAD = 65_536
+"""Bytes in which the boxes that describe a picture are looked for."""
 
 
 def common_facts(data: bytes) -> Facts:
@@ -111,12 +113,45 @@ def open_raster(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     return from_array(imagecodecs.png_decode(merged), open_raster_facts(data)[1])
 
 
-def _heic_icc(file: Any) -> bytes | None:
+def coded_color(data: bytes) -> bytes | None:
+    """The profile for the code points in the first colr box that has some (ISO/IEC 14496-12, 12.1.5); None without."""
+    at = data.find(b"colrnclx", 0, _HEAD)
+    if at < 0 or at + 12 > len(data):
+        return None
+    return coded_profile(*struct.unpack_from(">HH", data, at + 8))
+
+
+def _avif_depth(data: bytes) -> int:
+    """Bits a channel, from the AV1 configuration (AV1 in ISO media files, 2.3.3)."""
+    at = data.find(b"av1C", 0, _HEAD)
+    flags = data[at + 6] if 0 <= at < len(data) - 6 else 0
+    return (12 if flags & 0x20 else 10) if flags & 0x40 else 8
+
+
+def avif_facts(data: bytes) -> Facts:
+    """By Pillow, but for its colors and depth."""
+    facts, icc = common_facts(data)
+    depth = _avif_depth(data)
+    return {**facts, "depth": depth}, icc or coded_color(data)
+
+
+def avif(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
+    """By Pillow, which knows 8 bits, or by libavif alone; more than 8 bits become 16."""
+    _, icc = avif_facts(data)
+    depth = _avif_depth(data)
+    if depth == 8:
+        return replace(from_pillow(data), icc=icc)
+    with Image.open(io.BytesIO(data)) as image:
+        if image.width * image.height > limit:
+            raise ValueError("more pixels than are allowed")
+    values = imagecodecs.avif_decode(data, index=0, numthreads=1).astype(np.uint32)
+    most = (1 << depth) - 1
+    return from_array(((values * 65535 + most // 2) // most).astype(np.uint16), icc)
+
+
+def _heic_icc(file: Any, data: bytes) -> bytes | None:
     icc = file.info.get("icc_profile")
-    if icc:
-        return bytes(icc)
-    nclx = file.info.get("nclx_profile") or {}
-    return NAMED["display-p3"] if nclx.get("color_primaries") == _P3_PRIMARIES else None
+    return bytes(icc) if icc else coded_color(data)
 
 
 def heic_facts(data: bytes) -> Facts:
@@ -130,7 +165,7 @@ def heic_facts(data: bytes) -> Facts:
         taken = exif.get_ifd(0x8769).get(36867)
     depth = int(file.info.get("bit_depth", 8))
     alpha = "A" in file.mode
-    return {"width": width, "height": height, "depth": depth, "alpha": alpha, "taken": taken}, _heic_icc(file)
+    return {"width": width, "height": height, "depth": depth, "alpha": alpha, "taken": taken}, _heic_icc(file, data)
 
 
 def heic(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
@@ -138,80 +173,12 @@ def heic(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     file = pi_heif.open_heif(io.BytesIO(data), convert_hdr_to_8bit=False)
     if file.size[0] * file.size[1] > limit:
         raise ValueError("more pixels than its header says")
-    return from_array(np.asarray(file), _heic_icc(file))
-
-
-def jpeg_xl_facts(data: bytes) -> Facts:
-    """Decodes it: the header says only the size, which is checked first."""
-    picture = jpeg_xl(data, (0, 0), _most_pixels(data))
-    width, height = picture.size
-    depth = 16 if picture.pixels.dtype == np.uint16 else 8
-    return {"width": width, "height": height, "depth": depth, "alpha": picture.alpha, "mode": picture.space}, None
-
-
-def _most_pixels(data: bytes) -> int:
-    width, height = jpeg_xl_size(data)
-    if width * height > 500_000_000:
-        raise Wrong(
-            expected="at most 500 megapixels", found=f"{width} x {height}", remedy="Save a smaller copy.", large=True
-        )
-    return width * height
-
-
-def jpeg_xl(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
-    """The first frame; taken as sRGB, in which the library gives it."""
-    width, height = jpeg_xl_size(data)
-    if width * height > limit:
-        raise ValueError("more pixels than are allowed")
-    pixels = imagecodecs.jpegxl_decode(data, index=0, numthreads=1)
-    if pixels.dtype.kind == "f":
-        pixels = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * 65535).astype(np.uint16)
-    return from_array(pixels, None)
-
-
-def jpeg_xl_size(data: bytes) -> tuple[int, int]:
-    """(width, height) as stored, from the SizeHeader of the codestream (ISO/IEC 18181-1, annex D)."""
-    start = 2 if data[:2] == b"\xff\x0a" else _codestream(data) + 2
-    bits = int.from_bytes(data[start : start + 16], "little")
-
-    def take(count: int) -> int:
-        nonlocal bits
-        value, bits = bits & ((1 << count) - 1), bits >> count
-        return value
-
-    def edge(small: int) -> int:
-        return (take(5) + 1) * 8 if small else take((9, 13, 18, 30)[take(2)]) + 1
-
-    small = take(1)
-    height = edge(small)
-    ratio = take(3)
-    shares = ((1, 1), (12, 10), (4, 3), (3, 2), (16, 9), (5, 4), (2, 1))
-    width = edge(small) if ratio == 0 else height * shares[ratio - 1][0] // shares[ratio - 1][1]
-    return width, height
-
-
-def _codestream(data: bytes) -> int:
-    """Where the codestream begins in the container (ISO/IEC 18181-2)."""
-    at = 0
-    while at + 8 <= len(data):
-        size, name = struct.unpack_from(">I4s", data, at)
-        head = 8
-        if size == 1:
-            (size,) = struct.unpack_from(">Q", data, at + 8)
-            head = 16
-        if name == b"jxlc":
-            return at + head
-        if name == b"jxlp":
-            return at + head + 4
-        if size < head:
-            break
-        at += size
-    raise ValueError("no codestream in it")
+    return from_array(np.asarray(file), _heic_icc(file, data))
 
 
 def _jpeg_2000_icc(data: bytes) -> bytes | None:
     """The profile in the colr box (ISO/IEC 15444-1, annex I.5.3.3), if there is one."""
-    at = data.find(b"colr", 0, 65_536)
+    at = data.find(b"colr", 0, _HEAD)
     if at < 4 or data[at + 4] != 2:
         return None
     (size,) = struct.unpack_from(">I", data, at - 4)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from tray_core.apart import codecs, pages, raw
+from tray_core.apart import codecs, jxl, pages, raw
 from tray_core.apart.wrong import Wrong
 from tray_core.pixels.picture import Picture
 
@@ -30,12 +30,12 @@ class Reader:
 READERS = {
     "TIFF": Reader(codecs.tiff_facts, codecs.tiff),
     "WebP": Reader(codecs.common_facts, codecs.common),
-    "AVIF": Reader(codecs.common_facts, codecs.common),
+    "AVIF": Reader(codecs.avif_facts, codecs.avif),
     "GIF": Reader(codecs.common_facts, codecs.common),
     "layered": Reader(codecs.common_facts, codecs.common),
     "OpenRaster": Reader(codecs.open_raster_facts, codecs.open_raster),
     "HEIC": Reader(codecs.heic_facts, codecs.heic),
-    "JPEG XL": Reader(codecs.jpeg_xl_facts, codecs.jpeg_xl),
+    "JPEG XL": Reader(jxl.jpeg_xl_facts, jxl.jpeg_xl),
     "JPEG 2000": Reader(codecs.jpeg_2000_facts, codecs.jpeg_2000),
     "SVG": Reader(pages.svg_facts, pages.svg),
     "PDF": Reader(pages.pdf_facts, pages.pdf),

@@ -160,6 +160,34 @@ class Varieties(unittest.TestCase):
         waves = [128 + 60 * np.sin(x / 9), 128 + 60 * np.sin(y / 7), 128 + 40 * np.sin((x + y) / 11)]
         self.near((DATA / "scene.heic").read_bytes(), "HEIC", 3, np.stack(waves, -1).astype(np.uint8))
 
+    def test_colors_that_are_named_without_a_profile(self) -> None:
+        """Code points in the boxes of AVIF and in the header of JPEG XL."""
+        plain = saved("AVIF", Image.fromarray(RGB), quality=95, speed=8)
+        at = plain.index(b"colrnclx") + 8
+        facts, picture = read(plain[:at] + struct.pack(">HH", 12, 13) + plain[at + 4 :])
+        self.assertEqual(facts.profile, "Display P3")
+        np.testing.assert_array_equal(picture.pixels, read(plain)[1].pixels)
+
+        given = np.array([(250, 30, 20), (40, 240, 30), (128, 128, 128)], np.uint8)
+        for name, space, profile in (
+            ("p3.jxl", "display-p3", "Display P3"),
+            ("with-icc.jxl", "adobe-rgb", "Rec. 709 primaries, transfer 8"),
+        ):
+            facts, picture = read((DATA / name).read_bytes())
+            self.assertEqual((facts.format, facts.profile), ("JPEG XL", profile))
+            fields = shown(picture)[8, [4, 12, 20]]
+            wanted = shown(Picture(given[None], "RGB", False, NAMED[space]))[0]
+            # Lossy files of three flat fields, the first of which lies outside of sRGB and is clipped by the decoder.
+            self.assertLessEqual(np.abs(fields[0] - wanted[0]).max(), 25, name)
+            self.assertLessEqual(np.abs(fields[1:] - wanted[1:]).max(), 3, name)
+
+    def test_ten_bits_of_avif_are_kept(self) -> None:
+        ramp = np.repeat(np.linspace(0, 1023, 256).round().astype(np.uint16)[None, :, None], 64, 0).repeat(3, 2)
+        data = bytes(imagecodecs.avif_encode(ramp, level=100, bitspersample=10, speed=8))
+        facts, picture = read(data)
+        self.assertEqual((facts.format, facts.depth, picture.pixels.dtype), ("AVIF", 10, np.uint16))
+        self.assertLess(np.abs(picture.pixels / 65535 - ramp / 1023).max(), 2 / 1023)
+
     def test_layered_files_give_their_flattened_picture(self) -> None:
         self.near(open_raster(RGB), "OpenRaster", 0.01)
         self.near(layered(RGB), "layered", 0.01)
