@@ -9,20 +9,14 @@ indices might be negative ones, which keeps a loop from being made one of vector
 
 from __future__ import annotations
 
-import functools
-import math
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numba import types
 from numpy.typing import NDArray
 
+from tray_core.line.taps import taps
 from tray_core.pixels.compiled import compiled, made, part, read
-
-LOBES = 3
-MOST_TAPS = 40
-"""More taps than this are summed in floats: every tap of the integers may leave a 64th of a level behind."""
 
 _I16, _I32, _F32, _U = np.int16, np.int32, np.float32, np.uint64
 _BLOCK = 32
@@ -32,62 +26,10 @@ _STRIDE = 16
 _TILE = 256
 """Columns that are turned over at once, so that they stay in the nearest cache."""
 _FIVE, _FOUR = 5, 4
-"""Taps that are added in one step; their number is filled up with zeros to a multiple of either."""
+"""Taps that are added in one step."""
 
 Edge = tuple[int, float, float, int]
 """(pixels of the picture's edge, start and stop of the part of it, pixels wanted)."""
-
-
-@dataclass(frozen=True, slots=True)
-class Taps:
-    """How one edge is resampled: pixel i is the sum of weights, of its row, times the pixels from first[i] on.
-
-    short: whether the taps are few, and none above 1, as the integers need it. floats, integers: rows of weights, one
-    after the other; the integers in 1/32768, summing to 1 exactly. lost: half of what they round down, in the sums'
-    own unit.
-    """
-
-    short: bool
-    first: NDArray[np.int64]
-    floats: NDArray[np.float32]
-    integers: NDArray[np.int16]
-    lost: NDArray[np.int16]
-
-
-def _in_steps(count: int) -> int:
-    """The least number from `count` on that is a multiple of five or of four."""
-    return min(count + -count % _FIVE, count + -count % _FOUR)
-
-
-@functools.lru_cache(maxsize=64)
-def taps(length: int, start: float, stop: float, count: int) -> Taps:
-    """The weights for `start`..`stop` of an edge of `length` pixels as `count` pixels.
-
-    The kernel is as wide as the reduction; where an edge grows, as wide as the pixels. Beyond the picture its
-    outermost pixels go on; beyond the part, the picture does.
-    """
-    scale = (stop - start) / count
-    reach = LOBES * max(1.0, scale)
-    center = start + (np.arange(count) + 0.5) * scale
-    lowest = np.ceil(center - reach - 0.5).astype(np.int64)
-    number = math.ceil(2 * reach)
-    index = lowest[:, None] + np.arange(number)
-    distance = (index + 0.5 - center[:, None]) / max(1.0, scale)
-    weights = np.where(np.abs(distance) < LOBES, np.sinc(distance) * np.sinc(distance / LOBES), 0.0)
-    weights /= weights.sum(axis=1, keepdims=True)
-    first = np.clip(lowest, 0, max(0, length - number))
-    within = min(number, length)
-    rows = np.arange(count)
-    inside = np.zeros((count, _in_steps(within)))
-    for tap in range(number):
-        inside[rows, np.clip(index[:, tap], 0, length - 1) - first] += weights[:, tap]
-    whole = np.rint(inside * 32768)
-    whole[rows, np.argmax(whole, axis=1)] += 32768 - whole.sum(axis=1)
-    lost = np.rint(np.count_nonzero(whole, axis=1) / 2)
-    # At an edge, what goes on beyond it is added to the outermost pixel.
-    short = within <= MOST_TAPS and whole.max() <= 32768
-    integers = np.clip(whole, -32768, 32767).astype(np.int16)
-    return Taps(short, first, inside.astype(np.float32).ravel(), integers.ravel(), lost.astype(np.int16))
 
 
 def resampled(pixels: NDArray[Any], across: Edge, down: Edge, alpha: bool = False) -> NDArray[Any]:
@@ -95,7 +37,7 @@ def resampled(pixels: NDArray[Any], across: Edge, down: Edge, alpha: bool = Fals
 
     alpha: the last channel is one; the others are weighted by it.
     """
-    columns, rows = taps(*down), taps(*across)
+    columns, rows = taps(*down, (_FIVE, _FOUR)), taps(*across, (_FIVE, _FOUR))
     channels = pixels.shape[2] if pixels.ndim == 3 else 1
     flat = np.ascontiguousarray(pixels).reshape(-1)
     result = np.empty((down[3], across[3], *pixels.shape[2:]), pixels.dtype)

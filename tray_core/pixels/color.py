@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import functools
 from dataclasses import dataclass, replace
+from types import ModuleType
+from typing import Any
 
 import cv2
 import imagecodecs
@@ -60,7 +62,16 @@ def to_16(picture: Picture) -> Picture:
     """The same picture in 16 bits a channel; exact, since 65535 = 255 * 257."""
     if picture.pixels.dtype == np.uint16:
         return picture
-    return replace(picture, pixels=picture.pixels.astype(np.uint16) * np.uint16(257))
+    made = np.empty(picture.pixels.shape, np.uint16)
+    _compiled().widened(np.ascontiguousarray(picture.pixels).reshape(-1), made.reshape(-1))
+    return replace(picture, pixels=made)
+
+
+def _compiled() -> ModuleType:
+    # Here, since Numba takes two seconds that planning need not wait for.
+    from tray_core.pixels import values
+
+    return values
 
 
 def to_8(picture: Picture, dither: bool = False) -> Picture:
@@ -71,18 +82,15 @@ def to_8(picture: Picture, dither: bool = False) -> Picture:
     """
     if picture.pixels.dtype == np.uint8:
         return picture
-    if not dither:
-        # (v + 128) // 257 is round(v / 257) for all 16-bit v, in integers.
-        made = ((picture.pixels.astype(np.uint32) + 128) // 257).astype(np.uint8)
-        return replace(picture, pixels=made)
-    height, width = picture.pixels.shape[:2]
-    noise = np.modf(0.06711056 * np.arange(width) + 0.00583715 * np.arange(height)[:, None])[0]
-    threshold = (np.modf(52.9829189 * noise)[0] * 257).astype(np.uint16)
-    color, cover = (picture.pixels[..., :3], picture.pixels[..., 3:]) if picture.alpha else (picture.pixels, None)
-    lifted = color.astype(np.uint32) + (threshold if color.ndim == 2 else threshold[..., None])
-    made = np.minimum(lifted // 257, 255).astype(np.uint8)
-    if cover is not None:
-        made = np.concatenate([made, ((cover.astype(np.uint32) + 128) // 257).astype(np.uint8)], axis=2)
+    values = np.ascontiguousarray(picture.pixels)
+    made = np.empty(values.shape, np.uint8)
+    if dither:
+        channels = values.shape[2] if values.ndim == 3 else 1
+        rows = len(values), -1
+        room = np.empty(values.shape[1], np.float64)
+        _compiled().dithered(values.reshape(rows), channels, channels - picture.alpha, room, made.reshape(rows))
+    else:
+        _compiled().narrowed(values.reshape(-1), made.reshape(-1))
     return replace(picture, pixels=made)
 
 
@@ -200,30 +208,27 @@ def _by_matrix(color: Pixels16, source: bytes, target: bytes) -> Pixels16:
     Such spaces have their black at zero, so that black-point compensation has nothing to do.
     Within 0.05 of an 8-bit level of the same computation in double precision.
     """
-    curves = tone_curves(source, 65536)
-    linear = np.empty(color.shape, np.float32)
-    for channel in range(3):
-        np.take(curves[channel], color[..., channel], out=linear[..., channel])
-    matrix = linear_matrix(source, target) * _LINEAR_STEPS
-    linear = cv2.transform(linear, matrix.astype(np.float32))  # type: ignore[assignment]
-    np.clip(linear, 0, _LINEAR_STEPS, out=linear)
-    linear += 0.5
-    places = linear.astype(np.int32)
-    tables = _encoding_tables(target)
-    if tables.shape[0] == 1:
-        return np.take(tables[0], places)
+    matrix = (linear_matrix(source, target) * _LINEAR_STEPS).astype(np.float32)
     made = np.empty(color.shape, np.uint16)
-    for channel in range(3):
-        np.take(tables[channel], places[..., channel], out=made[..., channel])
+    tables = _decoding_curves(source), matrix, _encoding_tables(target)
+    _compiled().by_matrix(np.ascontiguousarray(color).reshape(-1), *tables, made.reshape(-1))
     return made
+
+
+def _one_if_alike(curves: NDArray[Any]) -> NDArray[Any]:
+    """A third of what the caches must hold, where all three curves are the same."""
+    return curves[:1] if np.array_equal(curves[0], curves[1]) and np.array_equal(curves[0], curves[2]) else curves
+
+
+@functools.lru_cache(maxsize=4)
+def _decoding_curves(source: bytes) -> NDArray[np.float32]:
+    return _one_if_alike(np.stack([np.asarray(curve, np.float32) for curve in tone_curves(source, 65536)]))
 
 
 @functools.lru_cache(maxsize=4)
 def _encoding_tables(target: bytes) -> Pixels16:
     """A profile's curves the other way, from linear in _LINEAR_STEPS to encoded 16-bit values; one if all are alike."""
-    curves = tone_curves(target, 65536)
-    if np.array_equal(curves[0], curves[1]) and np.array_equal(curves[0], curves[2]):
-        curves = curves[:1]
+    curves = _one_if_alike(np.asarray(tone_curves(target, 65536)))
     encoded = np.linspace(0, 65535, 65536)
     steps = np.linspace(0, 1, _LINEAR_STEPS + 1)
     return np.stack([np.rint(np.interp(steps, curve.astype(np.float64), encoded)) for curve in curves]).astype(
