@@ -14,7 +14,7 @@ from server.recipes.models import Part, Recipe, RecipeVersion
 from server.studios.models import Studio
 from tray_core import Recipe as CoreRecipe
 from tray_core import check_recipe
-from tray_core.recipe import RecipeProblems, check_profile
+from tray_core.recipe import RecipeProblems, check_profile, starters
 
 
 def checked(content: dict[str, Any]) -> CoreRecipe:
@@ -73,6 +73,8 @@ def follow_parts(studio: Studio, core: CoreRecipe, user: AbstractBaseUser | None
 @transaction.atomic
 def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None) -> None:
     """Give a part another setting; every recipe that follows it gets a new version."""
+    # With none that follows it, any recipe tells whether the setting is right.
+    checked({**starters()[0].to_json(), part.station: setting})
     part.setting = setting
     part.save(update_fields=["setting"])
     for recipe in followers(part):

@@ -242,6 +242,17 @@ class Parts(CloseCase):
         self.assertNotIn("parts", self.content(one))
         self.assertEqual(self.content(one)["sharpen"], {"strength": 60})
 
+    def test_a_wrong_setting_changes_nothing_whether_followed_or_not(self) -> None:
+        one = self.recipe("One")
+        part = self.send("post", "parts", {"recipe": one.pk, "station": "sharpen", "name": "Crisp"})
+        for followed in (True, False):
+            if not followed:
+                self.send("put", f"recipes/{one.pk}", {"content": self.content(one) | {"parts": {}}})
+            answer = self.send("put", f"parts/{part['id']}", {"setting": {"strength": 900}}, status=422)
+            self.assertEqual(answer["fields"][0]["field"], "sharpen.strength")
+            (listed,) = self.get("parts")
+            self.assertEqual((listed["setting"], len(listed["used"])), ({"strength": 100}, int(followed)))
+
     def test_runs_keep_the_version_that_they_used(self) -> None:
         self.copy(DIAL)
         one, other = self.recipe("One"), self.recipe("Other")

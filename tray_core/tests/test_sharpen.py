@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import unittest
+from typing import Any
 
 import numpy as np
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from tray_core.line.sharpen import AMOUNT_AT_100, guard_mask, radius_for, sharpen, sharpen_first
@@ -104,6 +108,40 @@ class Methods(unittest.TestCase):
                 with self.subTest(str(more), wide=wide):
                     self.assertGreaterEqual(10 * np.log10(255**2 / error), 50)
                     self.assertGreater(np.abs(made - pixels).max(), 3, "nothing was sharpened")
+
+    @hypothesis_settings(max_examples=80)
+    @given(
+        st.tuples(st.integers(1, 40), st.integers(1, 40)),
+        st.sampled_from([(1, False), (3, False), (4, False), (1, True), (3, True), (4, True)]),
+        st.fixed_dictionaries(
+            {
+                "strength": st.integers(1, 200),
+                "method": st.sampled_from(["unsharp", "highpass"]),
+                "radius": st.sampled_from([None, 0.3, 0.9, 2.2, 4.0]),
+                "threshold": st.sampled_from([0, 4]),
+                "guard": st.sampled_from([0, 8]),
+            }
+        ),
+        st.integers(0, 9),
+    )
+    def test_every_kind_and_size_of_picture(
+        self, size: tuple[int, int], kind: tuple[int, bool], station: dict[str, Any], seed: int
+    ) -> None:
+        """Down to single pixels; grey, color, with alpha, at 8 and 16 bits, arrays that may not be written."""
+        channels, wide = kind
+        pixels = np.random.default_rng(seed).integers(0, 255, (*size, channels), np.uint8, endpoint=True)
+        source = pixels.astype(np.uint16) * np.uint16(257) if wide else pixels
+        source.flags.writeable = False
+        shape = "grey" if channels == 1 else "RGB"
+        picture = Picture(source if channels > 1 else source[..., 0], shape, channels == 4, None)
+        made = sharpen(picture, Sharpen(**station)).pixels.reshape(source.shape)
+        color = np.repeat(pixels, 3, 2) if channels == 1 else pixels[..., :3]
+        wanted = self.reference(color, Sharpen(**station))
+        off = np.abs(made[..., : min(3, channels)] / (257 if wide else 1) - wanted[..., : min(3, channels)])
+        # Half a level of rounding; the reference's weights of luminance have four digits.
+        self.assertLessEqual(off.max(), 0.05 if wide else 0.55)
+        if channels == 4:
+            np.testing.assert_array_equal(made[..., 3], source[..., 3])
 
     def test_guarded_areas_change_by_at_most_a_level(self) -> None:
         """Skies with grain and a slow ramp stay clean while the edge beside them is sharpened."""
