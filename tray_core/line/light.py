@@ -9,10 +9,10 @@ from __future__ import annotations
 import functools
 
 import numpy as np
-from numpy.typing import NDArray
 
 from tray_core.photo.profiles import SRGB, read_profile, tone_curves
-from tray_core.pixels.picture import Picture, Pixels, Pixels16
+from tray_core.pixels.color import through_tables
+from tray_core.pixels.picture import Picture, Pixels16
 
 
 def has_curves(picture: Picture) -> bool:
@@ -25,14 +25,12 @@ def has_curves(picture: Picture) -> bool:
 
 def to_linear(picture: Picture) -> Picture:
     """`picture` in linear 16-bit values; alpha is only widened."""
-    steps = 256 if picture.pixels.dtype == np.uint8 else 65536
-    curves = np.rint(tone_curves(_curves_of(picture), steps) * np.float32(65535)).astype(np.uint16)
-    return Picture(_mapped(picture, curves), picture.space, picture.alpha, picture.icc)
+    return through_tables(picture, _straight(_curves_of(picture)))
 
 
 def to_encoded(picture: Picture) -> Picture:
     """The way back: linear 16-bit values to gamma-encoded ones of 16 bits."""
-    return Picture(_mapped(picture, _inverse(_curves_of(picture))), picture.space, picture.alpha, picture.icc)
+    return through_tables(picture, _inverse(_curves_of(picture)))
 
 
 def _curves_of(picture: Picture) -> bytes:
@@ -40,19 +38,12 @@ def _curves_of(picture: Picture) -> bytes:
 
 
 @functools.lru_cache(maxsize=8)
+def _straight(icc: bytes) -> Pixels16:
+    return np.asarray(np.rint(tone_curves(icc, 65536) * np.float32(65535)), np.uint16)
+
+
+@functools.lru_cache(maxsize=8)
 def _inverse(icc: bytes) -> Pixels16:
     encoded = np.linspace(0, 65535, 65536)
     wanted = np.linspace(0, 1, 65536)
     return np.stack([np.rint(np.interp(wanted, curve, encoded)) for curve in tone_curves(icc, 65536)]).astype(np.uint16)
-
-
-def _mapped(picture: Picture, tables: NDArray[np.uint16]) -> Pixels:
-    pixels = picture.pixels
-    if pixels.ndim == 2:
-        return np.take(tables[1], pixels)
-    made = np.empty(pixels.shape, np.uint16)
-    for channel in range(3):
-        np.take(tables[channel], pixels[..., channel], out=made[..., channel])
-    if picture.alpha:
-        made[..., 3] = pixels[..., 3] if pixels.dtype == np.uint16 else pixels[..., 3].astype(np.uint16) * 257
-    return made

@@ -13,14 +13,12 @@ decide nothing and the same photo always gets the same curves.
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from tray_core.photo.profiles import SRGB, read_profile
-from tray_core.pixels.color import to_16
+from tray_core.pixels.color import through_tables
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.stations import Prep
 
@@ -38,16 +36,7 @@ def correct(picture: Picture, prep: Prep) -> Picture:
     """`picture`, RGB or grey, with the corrections that `prep` asks for, in 16 bits a channel; alpha is left alone."""
     if not prep.corrects:
         return picture
-    tables = np.rint(correction_curves(picture, prep) * 65535).astype(np.uint16)
-    wide = to_16(picture)
-    made = np.empty_like(wide.pixels)
-    if made.ndim == 2:
-        made = np.take(tables[1], wide.pixels)
-    else:
-        for channel in range(made.shape[2]):
-            values = wide.pixels[..., channel]
-            made[..., channel] = values if channel == 3 else np.take(tables[channel], values)
-    return replace(wide, pixels=made)
+    return through_tables(picture, np.rint(correction_curves(picture, prep) * 65535).astype(np.uint16))
 
 
 def correction_curves(picture: Picture, prep: Prep) -> Curves:

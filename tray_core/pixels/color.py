@@ -67,6 +67,19 @@ def to_16(picture: Picture) -> Picture:
     return replace(picture, pixels=made)
 
 
+def through_tables(picture: Picture, tables: Pixels16) -> Picture:
+    """A picture of 8 or 16 bits with its red, green and blue, or grey, looked up in tables, in 16 bits; alpha stays.
+
+    tables: 3 x 65536. Grey takes the second.
+    """
+    pixels = np.ascontiguousarray(picture.pixels)
+    made = np.empty(pixels.shape, np.uint16)
+    fitting = np.ascontiguousarray(tables[:, ::257]) if pixels.dtype == np.uint8 else tables
+    channels = pixels.shape[2] if pixels.ndim == 3 else 1
+    _compiled().by_tables(pixels.reshape(-1), channels, fitting, made.reshape(-1))
+    return replace(picture, pixels=made)
+
+
 def _compiled() -> ModuleType:
     # Here, since Numba takes two seconds that planning need not wait for.
     from tray_core.pixels import values

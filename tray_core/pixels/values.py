@@ -78,3 +78,24 @@ def by_matrix(values: Any, curves: Any, matrix: Any, tables: Any, out: Any) -> N
         out[i] = tables[0, _U32(r)]
         out[i + _U64(1)] = tables[green, _U32(s)]
         out[i + _U64(2)] = tables[blue, _U32(t)]
+
+
+@compiled(
+    *(
+        types.void(read(kind), types.int64, read(types.uint16, 2), made(types.uint16))
+        for kind in (types.uint8, types.uint16)
+    )
+)
+def by_tables(values: Any, channels: int, tables: Any, out: Any) -> None:
+    """Values through the tables of their channels, 3 x all values; grey through the second; alpha is only widened."""
+    wide = _U32(257 if values.itemsize == 1 else 1)
+    for pixel in range(_U64(out.shape[0]) // _U64(channels)):
+        i = pixel * _U64(channels)
+        if channels == 1:
+            out[i] = tables[1, values[i]]
+        else:
+            out[i] = tables[0, values[i]]
+            out[i + _U64(1)] = tables[1, values[i + _U64(1)]]
+            out[i + _U64(2)] = tables[2, values[i + _U64(2)]]
+            if channels == 4:
+                out[i + _U64(3)] = _U16(_U32(values[i + _U64(3)]) * wide)
