@@ -11,6 +11,7 @@ import uvicorn
 from playwright.sync_api import Browser, Page, Playwright, sync_playwright
 
 from server.tests.cases import StudioCase
+from tray_core.line import get_ready
 
 FLAGS = [
     "--headless",
@@ -37,6 +38,7 @@ class BrowserCase(StudioCase):
         cls.asynchronous = os.environ.get("DJANGO_ALLOW_ASYNC_UNSAFE")
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
         super().setUpClass()
+        get_ready()  # as the server does at its start
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)
         cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
