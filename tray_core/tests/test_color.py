@@ -11,7 +11,7 @@ from PIL import Image, ImageCms
 
 from tray_core.errors import LineError
 from tray_core.photo.profiles import SRGB, profile_name, read_profile, same_color
-from tray_core.pixels.color import flatten, needs_conversion, to_8, to_16, to_srgb
+from tray_core.pixels.color import flatten, needs_conversion, through_tables, to_8, to_16, to_srgb
 from tray_core.pixels.picture import Picture
 from tray_core.tests.samples import DEMO
 
@@ -107,6 +107,32 @@ class Depth(unittest.TestCase):
         wide = np.arange(65536, dtype=np.uint16).reshape(256, 256)
         made = to_8(Picture(wide, "grey", False, None)).pixels
         np.testing.assert_array_equal(made, np.floor(wide / 257 + 0.5).astype(np.uint8))
+
+    def test_dithered_ramps_keep_their_mean_and_change_by_less_than_a_level(self) -> None:
+        """Each level of a slow ramp becomes a mixture of its neighbors in the right shares; alpha is only rounded."""
+        ramp = np.tile(np.linspace(20_000, 22_000, 400).astype(np.uint16), (300, 1))
+        picture = Picture(np.dstack([ramp, ramp, ramp, ramp]), "RGB", True, None)
+        made = to_8(picture, dither=True).pixels
+        self.assertLess(np.abs(made[..., :3] - ramp[..., None] / 257).max(), 1)
+        means = made[..., 1].reshape(300, 40, 10).mean(axis=(0, 2))
+        np.testing.assert_allclose(means, ramp.reshape(300, 40, 10).mean(axis=(0, 2)) / 257, atol=0.03)
+        np.testing.assert_array_equal(made[..., 3], np.rint(ramp / 257))
+        np.testing.assert_array_equal(made, to_8(picture, dither=True).pixels)
+        white = Picture(np.full((9, 9), 65535, np.uint16), "grey", False, None)
+        self.assertEqual(to_8(white, dither=True).pixels.min(), 255)
+
+    def test_tables_are_looked_up_by_channel_at_8_and_16_bits(self) -> None:
+        random = np.random.default_rng(3)
+        tables = random.integers(0, 65535, (3, 65536), np.uint16)
+        for dtype, step in ((np.uint8, 257), (np.uint16, 1)):
+            pixels = random.integers(0, np.iinfo(dtype).max, (7, 5, 4), dtype, endpoint=True)
+            at = pixels.astype(np.int64) * step
+            made = through_tables(Picture(pixels, "RGB", True, None), tables).pixels
+            for channel in range(3):
+                np.testing.assert_array_equal(made[..., channel], tables[channel, at[..., channel]])
+            np.testing.assert_array_equal(made[..., 3], at[..., 3])
+            grey = through_tables(Picture(pixels[..., 0], "grey", False, None), tables).pixels
+            np.testing.assert_array_equal(grey, tables[1, at[..., 0]])
 
     def test_flatten_on_white(self) -> None:
         pixels = np.array([[[10, 20, 30, 0], [10, 20, 30, 255], [0, 0, 0, 128]]], np.uint8)
