@@ -12,7 +12,11 @@ import time
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, Response, sync_playwright
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from bench.pictures import photo_like
 
 FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 PICTURES = "[...document.querySelectorAll('[data-cell] img')].filter(i => i.complete && i.naturalWidth).length"
@@ -132,6 +136,62 @@ def line(page: Page, address: str) -> None:
     print(f"line: pictures after a change         {statistics.median(pictures):8.0f} ms")
 
 
+def _photos_of_24_megapixels(page: Page, address: str, count: int) -> tuple[int, int, list[int]]:
+    """(tray, recipe, photos): made up, sent up, read."""
+    page.goto(address)
+    token = next(each["value"] for each in page.context.cookies() if each["name"] == "csrftoken")
+    headers = {"X-CSRFToken": token, "Referer": address}
+    tray = page.request.post(f"{address}api/trays", data={"name": "Measured"}, headers=headers).json()["id"]
+    recipes = page.request.get(f"{address}api/recipes").json()
+    recipe = next(each["id"] for each in recipes if each["title"] == "Object page")
+    page.request.put(f"{address}api/trays/{tray}/recipes", data={"recipes": [recipe]}, headers=headers)
+    for number in range(count):
+        file = {"name": f"measured-{number}.jpg", "mimeType": "image/jpeg", "buffer": photo_like(number)}
+        page.request.post(f"{address}api/trays/{tray}/uploads", multipart={"file": file}, headers=headers)
+    while True:
+        photos = page.request.get(f"{address}api/trays/{tray}/board").json()["photos"]
+        rows = page.request.post(f"{address}api/trays/{tray}/rows", data={"photos": photos}, headers=headers).json()
+        if len(rows) == count and all(row["cells"] for row in rows):
+            return tray, recipe, photos
+        time.sleep(0.5)
+
+
+def close_looks(page: Page, address: str) -> None:
+    """A change of sharpness until it is seen exactly; the weight screen's first points, and all of its curves."""
+    tray, recipe, photos = _photos_of_24_megapixels(page, address, 6)
+    first, whole, changed = [], [], []
+    answers: list[float] = []
+
+    def note(response: Response) -> None:
+        if response.url.endswith("/points"):
+            answers.append(time.perf_counter())
+
+    page.on("response", note)
+    for photo in photos:
+        page.goto("about:blank")
+        answers.clear()
+        with page.expect_request(lambda request: "/closer/" in request.url):
+            page.goto(f"{address}trays/{tray}/bench/{photo}/{recipe}/weight", wait_until="commit")
+        start = time.perf_counter()
+        page.locator("[data-exact=yes]").first.wait_for()
+        page.wait_for_timeout(5000)
+        first.append((answers[0] - start) * 1000)
+        whole.append((answers[-1] - start) * 1000)
+    page.remove_listener("response", note)
+    page.goto(f"{address}trays/{tray}/bench/{photos[0]}/{recipe}/sharpness")
+    page.locator("[data-exact=yes]").nth(1).wait_for()
+    for turn in range(20):
+        page.wait_for_timeout(400)
+        start = time.perf_counter()
+        page.get_by_label("Strength", exact=True).fill(str(40 + 5 * turn))
+        page.locator("figure[data-exact=no]").first.wait_for()
+        page.wait_for_function("document.querySelectorAll('figure[data-exact=yes]').length === 2")
+        changed.append(_ms(start))
+    print(f"weight: first points                  {statistics.median(first):8.0f} ms, longest {max(first):.0f}")
+    print(f"weight: all curves                    {statistics.median(whole):8.0f} ms, longest {max(whole):.0f}")
+    print(f"sharpness: a change, exactly          {statistics.median(changed):8.0f} ms, longest {max(changed):.0f}")
+
+
 def main(arguments: list[str]) -> None:
     """Open Debian's Chromium and measure."""
     address = arguments[0].rstrip("/") + "/"
@@ -142,6 +202,7 @@ def main(arguments: list[str]) -> None:
             large_tray(page, address, arguments[1])
         line(page, address)
         redraw(page, address)
+        close_looks(page, address)
         browser.close()
 
 

@@ -49,6 +49,9 @@
     event.preventDefault();
   }
 
+  /** Bytes come before scores. */
+  const scored = (points: readonly Point[] = []): Point[] => points.filter((each) => each.score != null);
+
   function score(points: readonly Point[], quality: number): number | undefined {
     const above = points.findIndex((each) => each.quality >= quality);
     const right = points[above];
@@ -58,7 +61,7 @@
     return (left.score ?? 0) * (1 - share) + (right.score ?? 0) * share;
   }
   const told = $derived(
-    at === undefined ? [] : shown.map(([format, title]) => ({ format, title, exact: weight.point({ format, quality: at ?? 0 }), bytes: bytesAt(weight.curves[format] ?? [], at ?? 0), score: score(weight.curves[format] ?? [], at ?? 0) })),
+    at === undefined ? [] : shown.map(([format, title]) => ({ format, title, exact: weight.point({ format, quality: at ?? 0 }), bytes: bytesAt(weight.curves[format] ?? [], at ?? 0), score: score(scored(weight.curves[format]), at ?? 0) })),
   );
 </script>
 
@@ -91,8 +94,8 @@
     {#each [30, 40, 50, 60, 70, 80, 90] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
     <path d="M{pad.left} {s(SAME)}H{half.width - pad.right}" class="limit" /><text x={pad.left + 6} y={s(SAME) - 4} class="tick">looks the same, {SAME}</text>
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
-    {#each shown as [format] (format)}<path d={path(weight.curves[format] ?? [], (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />{/each}
-    {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={s(point.score ?? 0)} r="7" class="own" />{/if}{/if}
+    {#each shown as [format] (format)}<path d={path(scored(weight.curves[format]), (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />{/each}
+    {#if own}{@const point = weight.point(own)}{#if point?.score != null}<circle cx={x(own.quality)} cy={s(point.score)} r="7" class="own" />{/if}{/if}
   </svg>
   {#if at !== undefined}
     <table class="told" aria-live="polite" style:left="{Math.min(x(at) + 14, half.width - 60)}px">

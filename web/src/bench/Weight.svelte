@@ -55,7 +55,7 @@
         <Pane {closer} what="candidate" more={{ format: candidate.format, quality: candidate.quality }} window={part} zoom={1} drag={hand} alt="{NAMES[candidate.format]} at quality {candidate.quality}" soft={false} />
         <p>
           <span class="strong">{NAMES[candidate.format]} {candidate.quality}</span>
-          {#if point}<span class="numbers">{bytes(point.bytes)} · score {point.score?.toFixed(0)}</span>{/if}
+          {#if point}<span class="numbers">{bytes(point.bytes)}{point.score == null ? '' : ` · score ${point.score.toFixed(0)}`}</span>{/if}
           {#if isOwn(candidate)}<span class="used">in the recipe</span>{:else}<button class="plain" onclick={() => void trying(() => weight.choose(candidate))}>Use in the recipe</button>{/if}
           {#if weight.candidates.length > 1}<button class="dim" aria-label="Remove {NAMES[candidate.format]} {candidate.quality}" onclick={() => weight.remove(candidate)}>×</button>{/if}
           <br />

@@ -25,9 +25,10 @@ export const CONNECTIONS: readonly (readonly [string, number])[] = [
 ];
 
 export const SAME = 88;
-const FIRST = [50, 84];
+/** One alone, so that there is something to see soonest. */
+const FIRST = [84];
 const REST: Record<Format, readonly number[]> = {
-  jpeg: [30, 60, 70, 76, 90, 93, 96],
+  jpeg: [50, 70, 93, 30, 60, 76, 90, 96],
   thorough: [50, 76, 84, 92],
   webp: [30, 60, 78, 88, 95],
   avif: [35, 55, 70, 85],
@@ -64,8 +65,10 @@ export class WeightState {
   async load(): Promise<void> {
     const turn = ++this.turn;
     this.curves = {};
-    await this.ask('jpeg', FIRST, turn);
+    // Bytes alone are there soonest; what they look like follows.
+    await this.ask('jpeg', FIRST, turn, false);
     if (turn !== this.turn) return;
+    void this.ask('jpeg', FIRST, turn);
     const body = this.closer.body();
     this.made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: this.path }, body }));
     const own = this.own;
@@ -89,13 +92,13 @@ export class WeightState {
     }
   }
 
-  async ask(format: Format, qualities: readonly number[], turn = this.turn): Promise<void> {
-    const known = new Set(this.curves[format]?.map((each) => each.quality));
-    const missing = qualities.filter((each) => !known.has(each));
+  async ask(format: Format, qualities: readonly number[], turn = this.turn, scored = true): Promise<void> {
+    const known = new Map(this.curves[format]?.map((each) => [each.quality, each]));
+    const missing = qualities.filter((each) => !known.has(each) || (scored && known.get(each)?.score == null));
     if (!missing.length) return;
     this.busy += 1;
     try {
-      const body = { ...this.closer.body(), format, qualities: missing, scored: true };
+      const body = { ...this.closer.body(), format, qualities: missing, scored };
       const points = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/points', { params: { path: this.path }, body }));
       if (turn !== this.turn) return;
       // The same point may have been asked for twice at once.
@@ -139,11 +142,13 @@ export class WeightState {
 
 /** The quality between two known points at which a curve's score reaches `target`; undefined where it never does. */
 export function reaching(points: readonly Point[], target: number): number | undefined {
-  for (const [i, point] of points.entries()) {
+  const scored = points.filter((each) => each.score != null);
+  for (const [i, point] of scored.entries()) {
     const score = point.score ?? 0;
     if (score < target) continue;
-    const before = points[i - 1];
-    if (!before) return point.quality;
+    const before = scored[i - 1];
+    // One point alone is no curve yet.
+    if (!before) return scored.length > 1 ? point.quality : undefined;
     const low = before.score ?? 0;
     return Math.ceil(before.quality + ((target - low) / (score - low)) * (point.quality - before.quality));
   }

@@ -52,6 +52,18 @@ describe('candidates', () => {
     expect(weight.curves.jpeg).toHaveLength(1);
   });
 
+  it('asks again for a point whose score is not there yet', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    post.mockImplementation((_: string, { body }: { body: { qualities: number[]; scored: boolean } }) =>
+      Promise.resolve(body.qualities.map((quality) => ({ quality, bytes: 700, score: body.scored ? 70 : null }))));
+    await weight.ask('jpeg', [70], undefined, false);
+    expect(weight.curves.jpeg).toEqual([{ quality: 70, bytes: 700, score: null }]);
+    await weight.ask('jpeg', [70]);
+    await weight.ask('jpeg', [70]);
+    expect(weight.curves.jpeg).toEqual([{ quality: 70, bytes: 700, score: 70 }]);
+    expect(post).toHaveBeenCalledTimes(2);
+  });
+
   it('becomes the file station that makes exactly it', () => {
     const own = { format: 'jpeg', under_kb: 300, lowest: 30, chroma: '444', coder: 'thorough', progressive: true };
     expect(WeightState.file(own, { format: 'jpeg', quality: 70 })).toEqual({ format: 'jpeg', quality: 70, chroma: '444', progressive: true });
