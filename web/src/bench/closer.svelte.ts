@@ -40,10 +40,21 @@ export class CloserState {
     return `/api/trays/${this.tray}/closer/${this.photo}/${this.recipe}`;
   }
 
+  /** What is tried now, to tell whether it changed meanwhile. */
+  private get tried(): string {
+    return JSON.stringify([this.content, this.strength]);
+  }
+
+  /** As the server has it; but what somebody tries while the answers are on their way stays. */
   async load(): Promise<void> {
-    this.bench = await taken(api.GET('/api/trays/{number}/bench/{photo}/{recipe}', { params: { path: this.path } }));
-    this.content = this.kept = this.bench.content;
+    let before = this.tried;
+    const bench = await taken(api.GET('/api/trays/{number}/bench/{photo}/{recipe}', { params: { path: this.path } }));
+    if (this.tried !== before) return;
+    this.bench = bench;
+    this.content = this.kept = bench.content;
+    before = this.tried;
     await this.ask();
+    if (this.tried !== before) return;
     this.strength = this.facts?.own ?? undefined;
     const name = follows(this.content, 'sharpen');
     if (name === undefined) this.part = undefined;
