@@ -130,21 +130,16 @@ class ColorsOut(Schema):
     warning: str
 
 
-def _asked(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> tuple[Photo, CoreRecipe]:
-    """The photo and the recipe, and what the recipe says as it is judged."""
+def _cell(
+    request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn
+) -> tuple[exact.Resized, CoreRecipe]:
+    """The cell, resized, with the recipe as it is judged."""
     tray = find_tray(request, number)
     ready = Photo.objects.select_related("root").filter(places__tray=tray, state=Photo.State.READY)
     found = get_object_or_404(ready, pk=photo)
     kept = get_object_or_404(studio_of(request).recipes.select_related("current"), pk=recipe)
     assert kept.current is not None, "a recipe is made with its first version"
-    return found, checked(body.content) if body.content is not None else kept.current.core()
-
-
-def _cell(
-    request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn
-) -> tuple[exact.Resized, CoreRecipe]:
-    """The cell, resized, with the recipe as it is judged."""
-    found, core = _asked(request, number, photo, recipe, body)
+    core = checked(body.content) if body.content is not None else kept.current.core()
     exact.check_turn(body.page, body.turn)
     cell = exact.resized_cell(found, core, found.chosen(recipe), lambda: exact.check_turn(body.page, body.turn))
     return cell, core
@@ -173,15 +168,13 @@ def _shown(picture: Picture) -> bytes:
 @router.post("/{number}/closer/{photo}/{recipe}", response=CloserOut)
 def get_closer(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> CloserOut:
     """The sizes and strengths of a cell."""
-    found, core = _asked(request, number, photo, recipe, body)
-    # From the plan alone: the pixels come with what is looked at.
-    plan = exact.plan_of(found, core, found.chosen(recipe))
+    cell, core = _cell(request, number, photo, recipe, body)
     own = Sharpness.objects.filter(photo_id=photo, recipe_id=recipe).values_list("strength", flat=True).first()
     station = core.sharpen
     return CloserOut(
-        width=plan.width,
-        height=plan.height,
-        radius=station.radius if station and station.radius else radius_for(*plan.layout.inner[2:]),
+        width=cell.plan.width,
+        height=cell.plan.height,
+        radius=station.radius if station and station.radius else radius_for(*cell.picture.size),
         strength=station.strength if station else 0,
         own=own,
     )

@@ -93,17 +93,12 @@ class Resized:
     key: str
 
 
-def plan_of(photo: Photo, recipe: Recipe, chosen: dict[str, Any]) -> Plan:
-    """The plan that is looked at: of several renditions the largest."""
-    return plan_renditions(photo.facts(), recipe, 1, None, **chosen)[-1]
-
-
 def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Callable[[], None]) -> Resized:
-    """The photo decoded and resized as the recipe says.
+    """The photo decoded and resized as the recipe says; of several renditions the largest.
 
     alive: raises when nobody waits for the answer any more. Problem where the photo cannot be read.
     """
-    plan = plan_of(photo, recipe, chosen)
+    plan = plan_renditions(photo.facts(), recipe, 1, None, **chosen)[-1]
     light = recipe.size.light if recipe.size else "gamma"
     what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep}"
     key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
