@@ -145,13 +145,18 @@ def avif(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
         if image.width * image.height > limit:
             raise ValueError("more pixels than are allowed")
     values = imagecodecs.avif_decode(data, index=0, numthreads=1).astype(np.uint32)
+    if values.ndim == 2:  # grey, which is three channels to Pillow and to the colors that are named
+        values = np.repeat(values[..., None], 3, 2)
     most = (1 << depth) - 1
     return from_array(((values * 65535 + most // 2) // most).astype(np.uint16), icc)
 
 
 def _heic_icc(file: Any, data: bytes) -> bytes | None:
     icc = file.info.get("icc_profile")
-    return bytes(icc) if icc else coded_color(data)
+    if icc:
+        return bytes(icc)
+    # Code points speak of three colors; a grey picture has none of them.
+    return None if file.mode.startswith("L") else coded_color(data)
 
 
 def heic_facts(data: bytes) -> Facts:

@@ -187,6 +187,10 @@ class Varieties(unittest.TestCase):
         facts, picture = read(data)
         self.assertEqual((facts.format, facts.depth, picture.pixels.dtype), ("AVIF", 10, np.uint16))
         self.assertLess(np.abs(picture.pixels / 65535 - ramp / 1023).max(), 2 / 1023)
+        grey = bytes(imagecodecs.avif_encode(ramp[..., 0], level=100, bitspersample=10, speed=8))
+        made = shown(read(grey)[1])
+        self.assertEqual(made.shape, ramp.shape)
+        self.assertLess(np.abs(made / 255 - ramp / 1023).max(), 3 / 255)
 
     def test_layered_files_give_their_flattened_picture(self) -> None:
         self.near(open_raster(RGB), "OpenRaster", 0.01)
