@@ -150,6 +150,22 @@ def _step(variance: Any, guard: Any) -> None:
 
 
 @part
+def _guarded(
+    ring: Any, squares: Any, squared: int, y: int, height: int, margin: int, across: Any, guard: Any, mask: Any
+) -> int:
+    """The guard's mask of row y, from the luminance around it. squared: rows of `squares` there are, and then are."""
+    width = mask.shape[0]
+    while squared < min(height, y + _REACH + 1):
+        _window_mean(ring, squared, height, margin, across, mask)
+        luminance = ring[squared % ring.shape[0]][margin : margin + width]
+        _deviate(luminance, mask, squares[squared % squares.shape[0]])
+        squared += 1
+    _window_mean(squares, y, height, _REACH, across[: width + 2 * _REACH], mask)
+    _step(mask, guard)
+    return squared
+
+
+@part
 def _less(values: Any, threshold: Any) -> None:
     for i in range(values.shape[0]):
         v = values[i]
@@ -260,13 +276,7 @@ def sharpened(
         if highpass:
             _room_to_the_ends(luminance, most, change)
         if guard > 0:
-            while squared < min(height, y + _REACH + 1):
-                _window_mean(ring, squared, height, margin, across, mask)
-                there = ring[squared % ring.shape[0]][margin : margin + width]
-                _deviate(there, mask, squares[squared % squares.shape[0]])
-                squared += 1
-            _window_mean(squares, y, height, _REACH, across[: width + 2 * _REACH], mask)
-            _step(mask, guard)
+            squared = _guarded(ring, squares, squared, y, height, margin, across, guard, mask)
             for i in range(width):
                 change[i] *= mask[i]
         _whole(change, channels, steps)
@@ -285,16 +295,10 @@ def structure(pixels: Any, channels: int, weights: Any, guard: Any, out: Any) ->
     width = wide // channels
     ring = np.empty((4 * _REACH + 1, width + 2 * _REACH), _F32)
     squares = np.empty((WINDOW + 1, width + 2 * _REACH), _F32)
-    values, across, mean = np.empty(wide, _F32), np.empty(width + 2 * _REACH, _F32), np.empty(width, _F32)
+    values, across = np.empty(wide, _F32), np.empty(width + 2 * _REACH, _F32)
     have, squared = 0, 0
     for y in range(height):
         while have < min(height, y + 2 * _REACH + 1):
             _luminance(pixels[have], channels, weights, _REACH, values, ring[have % ring.shape[0]])
             have += 1
-        while squared < min(height, y + _REACH + 1):
-            _window_mean(ring, squared, height, _REACH, across, mean)
-            there = ring[squared % ring.shape[0]][_REACH : _REACH + width]
-            _deviate(there, mean, squares[squared % squares.shape[0]])
-            squared += 1
-        _window_mean(squares, y, height, _REACH, across, out[y])
-        _step(out[y], guard)
+        squared = _guarded(ring, squares, squared, y, height, _REACH, across, guard, out[y])
