@@ -171,6 +171,20 @@ class PartsOnTheLine(CloseCase):
 
 
 class ColorByEye(CloseCase):
+    def test_a_look_asks_once_and_rests(self) -> None:
+        tray, recipe = self.ready("mixed/enamel-colours_P3.jpg", file={"format": "png"})
+        page = self.page
+        for look in ("sharpness", "weight", "color"):
+            with self.subTest(look):
+                self.open("/recipes")
+                asked: list[str] = []
+                page.on("request", lambda request, asked=asked: asked.append(request.url))
+                self.look(tray, recipe, "enamel-colours_P3.jpg", look)
+                expect(page.locator("[data-exact=yes]").first).to_be_visible()
+                page.wait_for_timeout(1500)
+                loads = [url for url in asked if re.search(r"/api/trays/\d+/bench/\d+/\d+$", url)]
+                self.assertEqual(len(loads), 1)
+
     def test_wide_gamuts_and_inks_become_srgb(self) -> None:
         names = ("enamel-colours_P3.jpg", "enamel-colours_Rec2020_16bit.tif", "tower-for-print_CMYK.tif")
         tray, recipe = self.ready(*(f"mixed/{name}" for name in names), file={"format": "png"})

@@ -55,14 +55,15 @@ class Memory:
                     return self._values[key][0]
             try:
                 value = make()
+                with self._lock:
+                    self._values[key] = value, size(value)
+                    self._held += size(value)
+                    while self._held > self._most and len(self._values) > 1:
+                        self._held -= self._values.popitem(last=False)[1][1]
             finally:
+                # Only now: whoever comes between the making and the keeping would make it once more.
                 with self._lock:
                     self._making.pop(key, None)
-            with self._lock:
-                self._values[key] = value, size(value)
-                self._held += size(value)
-                while self._held > self._most and len(self._values) > 1:
-                    self._held -= self._values.popitem(last=False)[1][1]
             return value
 
 

@@ -11,16 +11,18 @@
   let colors = $state.raw<Schemas['ColorsOut']>();
   let room = $state({ width: 900, height: 600 });
   const fresh = new Fresh();
+  const key = $derived(JSON.stringify([closer.content, closer.strength]));
   const facts = $derived(closer.facts);
   const scale = $derived(facts ? Math.min(1, (room.width - 32) / facts.width, (room.height - 16) / facts.height) : 1);
 
   $effect(() => {
     const wanted = view;
-    void closer.content;
+    void key;
     untrack(() => void trying(() => fresh.show((signal) => closer.picture('color', { view: wanted, ...closer.next('color') }, signal))));
   });
   $effect(() => {
-    const body = closer.body();
+    void key;
+    const body = untrack(() => closer.body());
     void trying(async () => void (colors = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/colors', { params: { path: { number: closer.tray, photo: closer.photo, recipe: closer.recipe } }, body }))));
   });
   $effect(() => () => fresh.drop());

@@ -1,3 +1,4 @@
+import { untrack } from 'svelte';
 import { api, csrf, problemOf, taken, type Bench, type Schemas } from '../api/client';
 import { detached, follows, station, withStation, type Content } from '../recipes/draft';
 import { draftPicture } from '../recipes/line.svelte';
@@ -40,9 +41,9 @@ export class CloserState {
     return `/api/trays/${this.tray}/closer/${this.photo}/${this.recipe}`;
   }
 
-  /** What is tried now, to tell whether it changed meanwhile. */
+  /** What is tried now, to tell whether it changed meanwhile; an effect that loads must not follow what loading changes. */
   private get tried(): string {
-    return JSON.stringify([this.content, this.strength]);
+    return untrack(() => JSON.stringify([this.content, this.strength]));
   }
 
   /** As the server has it; but what somebody tries while the answers are on their way stays. */
