@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { trying } from '../shell/notices.svelte';
   import { bytes } from '../words/numbers';
   import { bytesAt, CONNECTIONS, FORMATS, reaching, SAME, type Format, type Point, type WeightState } from './weight.svelte';
 
@@ -9,6 +10,8 @@
   const HIGH = 97;
   let room = $state({ width: 800, height: 220 });
   let at = $state<number>();
+  /** The curve that the pointer is nearest to, or that keys go along. */
+  let picked = $state<Format>();
   const COLORS: Record<Format, string> = { jpeg: '#1d1d1c', thorough: '#6d5a2f', webp: '#3c5a86', avif: '#0c6b60' };
   const DASHES: Record<Format, string> = { jpeg: '', thorough: '7 3', webp: '2 3', avif: '10 3 2 3' };
 
@@ -22,6 +25,7 @@
   });
   const limit = $derived(weight.made?.limit ?? undefined);
   const own = $derived(weight.own);
+  const along = $derived([picked, own?.format, shown[0]?.[0]].find((each) => shown.some(([format]) => format === each)));
 
   function niceTop(value: number): number {
     const step = 10 ** Math.floor(Math.log10(value));
@@ -32,20 +36,28 @@
   const s = (score: number) => half.height - pad.bottom - ((Math.max(40, score) - 40) / 60) * (half.height - pad.top - pad.bottom);
   const path = (points: readonly Point[], place: (point: Point) => number) => points.map((each, i) => `${i ? 'L' : 'M'}${x(each.quality).toFixed(1)} ${place(each).toFixed(1)}`).join('');
 
-  function hover(event: PointerEvent): void {
+  function hover(event: PointerEvent, place: (format: Format, quality: number) => number | undefined): void {
     const box = (event.currentTarget as Element).getBoundingClientRect();
     const share = (event.clientX - box.left - pad.left) / (half.width - pad.left - pad.right);
-    at = Math.round(Math.min(HIGH, Math.max(LOW, LOW + share * (HIGH - LOW))));
+    const quality = Math.round(Math.min(HIGH, Math.max(LOW, LOW + share * (HIGH - LOW))));
+    const off = (format: Format) => Math.abs((place(format, quality) ?? Infinity) - (event.clientY - box.top));
+    at = quality;
+    picked = shown.map(([format]) => format).sort((a, b) => off(a) - off(b))[0];
+  }
+
+  function compare(): void {
+    if (at !== undefined && along) void trying(() => weight.add({ format: along, quality: at ?? 0 }));
   }
 
   function pressed(event: KeyboardEvent): void {
+    if (event.key === 'Enter') return compare();
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (by === undefined) {
-      const format = own?.format ?? 'jpeg';
-      if (event.key === 'Enter' && at !== undefined) void weight.add({ format, quality: at });
-      return;
-    }
-    at = Math.min(HIGH, Math.max(LOW, (at ?? own?.quality ?? 80) + by * (event.shiftKey ? 10 : 1)));
+    const over = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+    if (by !== undefined) at = Math.min(HIGH, Math.max(LOW, (at ?? own?.quality ?? 80) + by * (event.shiftKey ? 10 : 1)));
+    else if (over !== undefined) {
+      at ??= own?.quality ?? 80;
+      picked = shown[(shown.findIndex(([format]) => format === along) + over + shown.length) % shown.length]?.[0];
+    } else return;
     event.preventDefault();
   }
 
@@ -60,15 +72,23 @@
     const share = right.quality === left.quality ? 0 : (quality - left.quality) / (right.quality - left.quality);
     return (left.score ?? 0) * (1 - share) + (right.score ?? 0) * share;
   }
+  const byBytes = (format: Format, quality: number) => {
+    const value = bytesAt(weight.curves[format] ?? [], quality);
+    return value === undefined ? undefined : y(value);
+  };
+  const byScore = (format: Format, quality: number) => {
+    const value = score(scored(weight.curves[format]), quality);
+    return value === undefined ? undefined : s(value);
+  };
   const told = $derived(
     at === undefined ? [] : shown.map(([format, title]) => ({ format, title, exact: weight.point({ format, quality: at ?? 0 }), bytes: bytesAt(weight.curves[format] ?? [], at ?? 0), score: score(scored(weight.curves[format]), at ?? 0) })),
   );
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
-<div class="charts" bind:clientWidth={room.width} bind:clientHeight={room.height} tabindex="0" onkeydown={pressed} role="application" aria-label="Weight by quality; arrow keys give numbers, Enter compares">
+<div class="charts" bind:clientWidth={room.width} bind:clientHeight={room.height} tabindex="0" onkeydown={pressed} role="application" aria-label="Weight by quality; left and right give numbers, up and down another curve, Enter compares">
   <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
-  <svg width={half.width} height={half.height} role="img" aria-label="Bytes by quality" onpointermove={hover} onpointerleave={() => (at = undefined)} onclick={() => at !== undefined && void weight.add({ format: own?.format ?? 'jpeg', quality: at })}>
+  <svg width={half.width} height={half.height} role="img" aria-label="Bytes by quality" onpointermove={(event) => hover(event, byBytes)} onpointerleave={() => (at = undefined)} onclick={compare}>
     <text x={pad.left} y="13" class="title">bytes by quality</text>
     {#each [0, 0.25, 0.5, 0.75, 1] as share (share)}
       <path d="M{pad.left} {y(top * share)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={y(top * share) + 4} class="tick end">{bytes(top * share)}</text>
@@ -84,9 +104,10 @@
       {#if same !== undefined && bytesAt(points, same) !== undefined}<rect x={x(same) - 4.5} y={y(bytesAt(points, same) ?? 0) - 4.5} width="9" height="9" transform="rotate(45 {x(same)} {y(bytesAt(points, same) ?? 0)})" class="same" stroke={COLORS[format]}><title>looks the same from quality {same}</title></rect>{/if}
     {/each}
     {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={y(point.bytes)} r="7" class="own"><title>the recipe’s choice</title></circle>{/if}{/if}
+    {#if at !== undefined && along}{@const place = byBytes(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={place} r="4" fill={COLORS[along]} />{/if}{/if}
   </svg>
-  <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-  <svg width={half.width} height={half.height} role="img" aria-label="Perceptual score by quality" onpointermove={hover} onpointerleave={() => (at = undefined)}>
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
+  <svg width={half.width} height={half.height} role="img" aria-label="Perceptual score by quality" onpointermove={(event) => hover(event, byScore)} onpointerleave={() => (at = undefined)} onclick={compare}>
     <text x={pad.left} y="13" class="title">how much it looks like the picture, of 100</text>
     {#each [40, 55, 70, 85, 100] as score (score)}
       <path d="M{pad.left} {s(score)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={s(score) + 4} class="tick end">{score}</text>
@@ -96,17 +117,18 @@
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
     {#each shown as [format] (format)}<path d={path(scored(weight.curves[format]), (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />{/each}
     {#if own}{@const point = weight.point(own)}{#if point?.score != null}<circle cx={x(own.quality)} cy={s(point.score)} r="7" class="own" />{/if}{/if}
+    {#if at !== undefined && along}{@const place = byScore(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={place} r="4" fill={COLORS[along]} />{/if}{/if}
   </svg>
   {#if at !== undefined}
     <table class="told" aria-live="polite" style:left="{Math.min(x(at) + 14, half.width - 60)}px">
       <tbody>
         <tr><th colspan="3">quality {at}</th></tr>
         {#each told as row (row.format)}
-          <tr><td>{row.title}</td><td>{row.bytes === undefined ? '—' : `${row.exact ? '' : '≈ '}${bytes(row.bytes)}`}</td><td>{row.score === undefined ? '' : row.score.toFixed(0)}</td></tr>
+          <tr class:along={row.format === along}><td>{row.title}</td><td>{row.bytes === undefined ? '—' : `${row.exact ? '' : '≈ '}${bytes(row.bytes)}`}</td><td>{row.score === undefined ? '' : row.score.toFixed(0)}</td></tr>
         {/each}
         {#each CONNECTIONS as [name, speed] (name)}
-          {@const first = told[0]?.bytes}
-          {#if first !== undefined}<tr class="dim"><td>{name}</td><td>{(first / speed).toFixed(first / speed < 1 ? 2 : 1)} s</td><td></td></tr>{/if}
+          {@const load = told.find((row) => row.format === along)?.bytes}
+          {#if load !== undefined}<tr class="dim"><td>{name}</td><td>{(load / speed).toFixed(load / speed < 1 ? 2 : 1)} s</td><td></td></tr>{/if}
         {/each}
       </tbody>
     </table>
@@ -118,7 +140,7 @@
       <svg width="26" height="8" aria-hidden="true"><path d="M1 4H25" stroke="currentColor" stroke-dasharray={DASHES[format]} stroke-width="2" /></svg> {title}
     </button>
   {/each}
-  <span class="dim">◯ the recipe’s choice · ◇ looks the same · hover or arrow keys: numbers · press: compare</span>
+  <span class="dim">◯ the recipe’s choice · ◇ looks the same · hover or arrow keys: numbers · press or Enter: compare</span>
   {#if weight.busy}<span class="dim" role="status">measuring…</span>{/if}
 </div>
 
@@ -138,6 +160,7 @@
   .own { fill: none; stroke: var(--accent); stroke-width: 2.4; }
   .told { position: absolute; top: 22px; background: rgb(30 30 29 / 0.9); color: #f1f1ef; border-radius: var(--radius); padding: 4px 8px; font-size: 11px; pointer-events: none; border-collapse: separate; border-spacing: 8px 1px; }
   .told td:not(:first-child) { text-align: right; font-variant-numeric: tabular-nums; }
+  .told .along { font-weight: 600; }
   .told .dim { color: #bdbdba; }
   .told th { text-align: left; }
   .legend { display: flex; gap: 6px; align-items: center; font-size: 12px; flex-wrap: wrap; }

@@ -22,7 +22,8 @@
   $effect(() => untrack(() => void trying(() => weight.load())));
 
   const facts = $derived(closer.facts);
-  const across = $derived(weight.candidates.length + 1);
+  // Room for two from the start, so that nothing moves when the second comes.
+  const across = $derived(Math.max(2, weight.candidates.length) + 1);
   const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height - 58 }, 1, middle));
   const own = $derived(weight.own);
   const made = $derived(weight.made);
@@ -47,22 +48,25 @@
   <section class="candidates" bind:clientWidth={room.width} bind:clientHeight={room.height} onpointerdown={pan} role="presentation">
     <div class="candidate">
       <Pane {closer} what="window" more={{ view: 'after' }} window={part} zoom={1} drag={hand} alt="the resized picture" />
-      <p><span class="strong">the picture itself</span><br /><span class="dim">resized and sharpened, not yet a file</span></p>
+      <p class="first strong">the picture itself</p>
+      <p class="dim">resized and sharpened, not yet a file</p>
     </div>
     {#each weight.candidates as candidate (`${candidate.format}-${candidate.quality}`)}
       {@const point = weight.point(candidate)}
       <div class="candidate" data-candidate="{candidate.format}-{candidate.quality}">
         <Pane {closer} what="candidate" more={{ format: candidate.format, quality: candidate.quality }} window={part} zoom={1} drag={hand} alt="{NAMES[candidate.format]} at quality {candidate.quality}" soft={false} />
-        <p>
+        <p class="first">
           <span class="strong">{NAMES[candidate.format]} {candidate.quality}</span>
           {#if point}<span class="numbers">{bytes(point.bytes)}{point.score == null ? '' : ` · score ${point.score.toFixed(0)}`}</span>{/if}
-          {#if isOwn(candidate)}<span class="used">in the recipe</span>{:else}<button class="plain" onclick={() => void trying(() => weight.choose(candidate))}>Use in the recipe</button>{/if}
-          {#if weight.candidates.length > 1}<button class="dim" aria-label="Remove {NAMES[candidate.format]} {candidate.quality}" onclick={() => weight.remove(candidate)}>×</button>{/if}
-          <br />
-          {#if point}<span class="dim">{#each CONNECTIONS as [name, speed], i (name)}{i ? ' · ' : ''}{name} {(point.bytes / speed).toFixed(point.bytes / speed < 1 ? 2 : 1)} s{/each}</span>{/if}
+          {#if weight.candidates.length > 1}<button class="dim remove" aria-label="Remove {NAMES[candidate.format]} {candidate.quality}" onclick={() => weight.remove(candidate)}>×</button>{/if}
         </p>
+        <p class="loads dim">{#if point}{#each CONNECTIONS as [name, speed], i (name)}{i ? ' · ' : ''}{name} {(point.bytes / speed).toFixed(point.bytes / speed < 1 ? 2 : 1)} s{/each}{:else}…{/if}</p>
+        <p>{#if isOwn(candidate)}<span class="used">in the recipe</span>{:else}<button class="plain" onclick={() => void trying(() => weight.choose(candidate))}>Use in the recipe</button>{/if}</p>
       </div>
     {/each}
+    {#if weight.candidates.length < 2}
+      <p class="candidate none dim" style:height="{part.height}px">{#if weight.proposed}Press a curve above to compare what it gives there.{:else}Looking for the lightest that looks the same…{/if}</p>
+    {/if}
   </section>
 </div>
 <footer class="foot">
@@ -78,8 +82,12 @@
   .weight { flex: 1; min-height: 0; display: flex; flex-direction: column; gap: 8px; padding: 4px 16px 8px; }
   .chart { flex: 0 0 42%; min-height: 190px; background: var(--sheet); border-radius: var(--radius); padding: 8px 12px; display: flex; flex-direction: column; gap: 6px; }
   .candidates { flex: 1; min-height: 0; display: flex; gap: 8px; cursor: grab; touch-action: none; overflow: hidden; }
-  .candidate { display: flex; flex-direction: column; gap: 6px; min-width: 0; flex: 1; }
+  .candidate { display: flex; flex-direction: column; min-width: 0; flex: 1 1 0; }
   .candidate p { font-size: 12px; line-height: 17px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-  .numbers { font-variant-numeric: tabular-nums; margin: 0 6px; }
+  .candidate .first { margin-top: 6px; display: flex; gap: 8px; }
+  .candidate .loads { font-size: 11px; font-variant-numeric: tabular-nums; }
+  .remove { margin-left: auto; padding: 0 6px; }
+  .none { align-items: center; justify-content: center; background: var(--bench); border-radius: var(--radius); text-align: center; }
+  .numbers { font-variant-numeric: tabular-nums; }
   .used { color: var(--accent); font-weight: 600; }
 </style>

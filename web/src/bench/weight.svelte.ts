@@ -21,7 +21,7 @@ export const FORMATS: readonly (readonly [Format, string])[] = [
 export const CONNECTIONS: readonly (readonly [string, number])[] = [
   ['slow phone', 200_000],
   ['phone', 1_250_000],
-  ['home line', 6_250_000],
+  ['home', 6_250_000],
 ];
 
 export const SAME = 88;
@@ -41,6 +41,8 @@ export class WeightState {
   curves = $state.raw<Partial<Record<Format, readonly Point[]>>>({});
   made = $state.raw<Schemas['MadeOut']>();
   busy = $state(0);
+  /** Whether the second candidate has been looked for. */
+  proposed = $state(false);
   candidates = $state.raw<readonly Candidate[]>([]);
   private turn = 0;
 
@@ -75,7 +77,33 @@ export class WeightState {
     if (own && !this.shown.includes(own.format)) this.shown = [...this.shown, own.format];
     if (!this.candidates.length) this.candidates = own ? [own] : [{ format: 'jpeg', quality: 84 }];
     if (own) void this.ask(own.format, [own.quality], turn);
-    for (const format of this.shown) void this.fill(format, turn);
+    await Promise.all(this.shown.map((format) => this.fill(format, turn)));
+    if (turn === this.turn) await this.propose(turn);
+  }
+
+  /** Beside the recipe's choice, the lightest that looks the same: of its own format, or else of one that gets there. */
+  private async propose(turn: number): Promise<void> {
+    const formats = this.shown.toSorted((a, b) => Number(b === this.own?.format) - Number(a === this.own?.format));
+    for (const format of formats) {
+      const quality = await this.same(format, turn);
+      if (turn !== this.turn) return;
+      if (quality === undefined) continue;
+      if (this.candidates.length === 1) await this.add({ format, quality });
+      break;
+    }
+    this.proposed = true;
+  }
+
+  /** Where a curve looks the same, measured: what lies between two points is only a guess, and chroma makes a step. */
+  private async same(format: Format, turn: number): Promise<number | undefined> {
+    let quality: number | undefined;
+    for (let tries = 0; tries < 3 && turn === this.turn; tries++) {
+      const guess = reaching(this.curves[format] ?? [], SAME);
+      if (guess === undefined || guess === quality) return guess;
+      quality = guess;
+      await this.ask(format, [quality], turn);
+    }
+    return quality;
   }
 
   /** The rest of a curve, two points at a time so that it grows before one's eyes. */
@@ -113,10 +141,10 @@ export class WeightState {
     return this.curves[candidate.format]?.find((each) => each.quality === candidate.quality);
   }
 
-  /** Two to four stand side by side; a fifth takes the place of the oldest but one. */
+  /** Up to four stand side by side; a fifth takes the place of the oldest but one. */
   async add(candidate: Candidate): Promise<void> {
     if (this.candidates.some((each) => each.format === candidate.format && each.quality === candidate.quality)) return;
-    const kept = this.candidates.length > 2 ? [...this.candidates.slice(0, 1), ...this.candidates.slice(-1)] : this.candidates;
+    const kept = this.candidates.length > 3 ? [...this.candidates.slice(0, 1), ...this.candidates.slice(-2)] : this.candidates;
     this.candidates = [...kept, candidate];
     await this.ask(candidate.format, [candidate.quality]);
   }

@@ -34,13 +34,13 @@ describe('candidates', () => {
     return new WeightState(closer as unknown as CloserState);
   }
 
-  it('asks each point once, and stands two to four side by side', async () => {
+  it('asks each point once, and stands up to four side by side', async () => {
     const weight = state({ file: { format: 'jpeg', quality: 80 } });
     post.mockImplementation((_: string, { body }: { body: { qualities: number[] } }) => Promise.resolve(body.qualities.map((quality) => ({ quality, bytes: quality * 10, score: quality }))));
     for (const quality of [50, 60, 70, 80, 90]) await weight.add({ format: 'jpeg', quality });
     await weight.add({ format: 'jpeg', quality: 90 });
     expect(post).toHaveBeenCalledTimes(5);
-    expect(weight.candidates.map((each) => each.quality)).toEqual([50, 80, 90]);
+    expect(weight.candidates.map((each) => each.quality)).toEqual([50, 70, 80, 90]);
     expect(weight.point({ format: 'jpeg', quality: 70 })?.bytes).toBe(700);
     expect(weight.curves.jpeg?.map((each) => each.quality)).toEqual([50, 60, 70, 80, 90]);
   });
@@ -77,5 +77,17 @@ describe('candidates', () => {
     expect(weight.own).toBeUndefined();
     weight.made = { bytes: 1, quality: 77, score: 88.2, width: 1, height: 1, limit: null, looks: 88 };
     expect(weight.own).toEqual({ format: 'thorough', quality: 77 });
+  });
+
+  it('proposes where the curve looks the same, as measured and not as guessed', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    weight.shown = ['jpeg'];
+    // Finer chroma from 90 on makes a step.
+    const score = (quality: number) => (quality < 90 ? quality - 4 : quality);
+    post.mockImplementation((address: string, { body }: { body: { qualities: number[]; scored: boolean } }) =>
+      Promise.resolve(address.endsWith('made') ? { quality: 80 } : body.qualities.map((quality) => ({ quality, bytes: quality, score: body.scored ? score(quality) : null }))));
+    await weight.load();
+    expect(weight.candidates).toEqual([{ format: 'jpeg', quality: 80 }, { format: 'jpeg', quality: 90 }]);
+    expect(weight.proposed).toBe(true);
   });
 });

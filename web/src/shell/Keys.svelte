@@ -46,13 +46,13 @@
     {
       name: 'Judging sharpness, weight, color',
       keys: [
-        ['↑ ↓ ← →', 'move over the picture; on the curve, numbers by quality'],
+        ['↑ ↓ ← →', 'move over the picture; on the chart, numbers by quality, and from curve to curve'],
         ['B', 'before and after, blinking'],
         ['M', 'the guard’s mask; what is beyond the gamut'],
         ['D', 'what sharpening adds'],
         ['1 2', '100 or 200 %'],
         ['+ −', 'sharpen more or less'],
-        ['Enter', 'on the curve: put that quality beside the picture'],
+        ['Enter', 'on the chart: put that format and quality beside the picture'],
       ],
     },
     {
