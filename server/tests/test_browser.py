@@ -14,7 +14,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from server.conf import conf
-from server.runs.models import Run
+from server.runs.models import Rendition, Run
 from server.tests.browser import BrowserCase
 from server.trays import flows
 from tray_core.tests.samples import PHOTOS
@@ -245,6 +245,23 @@ class Board(BrowserCase):
         expect(page.get_by_role("dialog")).to_contain_text("240 × 192")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("dialog")).to_contain_text("QM4_0121.jpg")
+
+    def test_a_cell_weighed_before_it_is_made_weighs_that(self) -> None:
+        page = self.page
+        self.cell("QM4_0117.jpg", "One").dblclick()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("about")
+        dialog.get_by_role("button", name="Weigh it exactly").click()
+        told = dialog.get_by_text("bytes exactly")
+        expect(told).to_be_visible()
+        weighed = int(told.inner_text().split()[0].replace(",", ""))
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=re.compile("Make 1 rendition")).click()
+        self.wait_for(lambda: Run.objects.exists())
+        self.work()
+        made = Rendition.objects.get(photo__name="QM4_0117.jpg", recipe__title="One")
+        assert made.receipt is not None
+        self.assertEqual(made.receipt["bytes"], weighed)
 
     def test_more_recipes_than_fit_scroll_sideways_under_their_heads(self) -> None:
         page = self.page

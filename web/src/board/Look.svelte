@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Modal } from 'carbon-components-svelte';
   import { api, taken } from '../api/client';
+  import { trying } from '../shell/notices.svelte';
   import { bytes, pixels } from '../words/numbers';
   import { cellPicture, type BoardState } from './board.svelte';
   import StateMark from './StateMark.svelte';
@@ -15,6 +16,21 @@
   const shows = $derived(!['tiff', 'pdf'].includes(String((recipe?.content['file'] as Record<string, unknown> | undefined)?.['format'])));
   let names = $state.raw<{ name: string; folder: string }[]>([]);
   const asked = $derived(found ? `${found[0].id}/${found[1].recipe}/${found[1].key}` : '');
+  /** The exact bytes of a cell whose weight is a forecast, once somebody asks. */
+  let weighed = $state.raw<{ cell: string; bytes?: number }>();
+  async function weigh(): Promise<void> {
+    const cell = asked;
+    const [photo = 0, recipe = 0] = cell.split('/').map(Number);
+    weighed = { cell };
+    try {
+      const made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: { number: board.tray, photo, recipe } }, body: { strength: found?.[1].strength ?? null, page: '', turn: 0 } }));
+      if (weighed?.cell === cell) weighed = { cell, bytes: made.bytes };
+    } catch (error) {
+      weighed = undefined;
+      throw error;
+    }
+  }
+  const exact = $derived(weighed?.cell === asked ? weighed : undefined);
   $effect(() => {
     names = [];
     const [photo, recipe] = asked.split('/').map(Number);
@@ -24,6 +40,8 @@
   });
 
   function pressed(event: KeyboardEvent): void {
+    // The modal hears Escape only while something in it has the focus, and what was pressed may be gone.
+    if (event.key === 'Escape') open = false;
     if (!open || !['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) return;
     event.preventDefault();
     board.move(event.key, false);
@@ -45,7 +63,9 @@
         <dd>{cell.parts > 1 ? `${cell.parts} × ` : ''}{pixels(cell.width, cell.height)}<br /><span class="dim">from {pixels(photo.width, photo.height)}</span></dd>
         {#if cell.strength !== null}<dt>sharpened</dt><dd>{cell.strength} %, for this photo alone</dd>{/if}
         <dt>file</dt>
-        <dd>{recipe.file_line}<br />{cell.about ? 'about ' : ''}{bytes(cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span></dd>
+        <dd>{recipe.file_line}<br />{cell.about && !exact?.bytes ? 'about ' : ''}{bytes(exact?.bytes ?? cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span>
+          {#if cell.about && cell.parts === 1}<br />{#if exact?.bytes}<span class="dim">{exact.bytes.toLocaleString('en-US')} bytes exactly</span>{:else}<button class="plain" disabled={exact !== undefined} onclick={() => void trying(weigh)}>{exact ? 'weighing…' : 'Weigh it exactly'}</button>{/if}{/if}
+        </dd>
         <dt>goes to</dt>
         <dd class="path">{#each names as each (each.name)}{each.folder ? `${each.folder}/` : ''}{each.name}<br />{/each}</dd>
         {#if cell.error}<dt>failed</dt><dd class="bad">{cell.error}</dd>{/if}
