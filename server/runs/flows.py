@@ -15,6 +15,7 @@ from server.runs.tasks import make_photo
 from server.trays.board import Cell, Row, board, lit
 from server.trays.models import Photo, Tray
 from tray_core.fingerprint import fingerprint
+from tray_core.plan.weight import about_bytes
 
 _NOTHING_TO_DO = ("done", "kept", *Rendition.OPEN)
 
@@ -68,6 +69,7 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
                 parts=plan.parts,
                 panel=plan.panel,
                 strength=plan.strength,
+                about=about_bytes(plan.recipe, plan.layout, (plan.width, plan.height), cell.photo.detail),
                 layout=plan.layout.to_json(),
                 width=plan.width,
                 height=plan.height,

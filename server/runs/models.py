@@ -39,7 +39,8 @@ class Rendition(models.Model):
     """One output of one photo by one recipe: planned, then made, failed, kept or stopped.
 
     A rendition whose photo waits for an eye is `asking`: no job is there for it until somebody placed the crop.
-    part, panel, strength: as in `tray_core.Plan`. layout: its geometry, as `Layout.to_json` wrote it.
+    part, panel, strength: as in `tray_core.Plan`. about: bytes, as forecast before anything was learned;
+    0 where nobody did. layout: its geometry, as `Layout.to_json` wrote it.
     claim_device, claim_inode: the identity of the file that a try was about to put in place.
     """
 
@@ -64,6 +65,7 @@ class Rendition(models.Model):
     parts = models.PositiveSmallIntegerField(default=1)
     panel = models.PositiveSmallIntegerField(null=True)
     strength = models.PositiveSmallIntegerField(null=True)
+    about = models.PositiveBigIntegerField(default=0)
     layout = models.JSONField(default=dict)
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()

@@ -6,6 +6,7 @@ import asyncio
 import csv
 import io
 import json
+import math
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,7 @@ from server.recipes import flows as recipe_flows
 from server.runs import flows
 from server.runs.models import Rendition
 from server.tests.cases import StudioCase
+from server.trays.models import Photo
 from tray_core.tests.samples import PHOTOS
 
 PNG = {"format": "png"}
@@ -208,3 +210,41 @@ class Stopping(StudioCase):
         self.assertEqual(Rendition.objects.exclude(path="").count(), 0)
         states = [cell["state"] for row in self.rows(tray.pk) for cell in row["cells"]]
         self.assertEqual(states, ["planned"] * 4)
+
+
+class Forecasts(StudioCase):
+    def test_near_before_anything_is_made_and_nearer_after(self) -> None:
+        self.copy("autumn-rehang/2031-10-14_01_repair-bench.jpg", "autumn-rehang/2031-10-16_06_clock-tower-dusk.jpg")
+        self.copy("shop-stock/QM4_0117.jpg")
+        recipe = self.recipe(
+            "Feed", size={"by": "long-edge", "pixels": 1080}, file={"format": "webp"}, sharpen={"strength": 100}
+        )
+        tray = self.tray(recipe)
+        self.work()
+
+        def cells() -> dict[str, Any]:
+            return {row["photo"]["name"]: row["cells"][0] for row in self.rows(tray.pk)}
+
+        def off(about: dict[str, Any], name: str) -> float:
+            return float(abs(math.log(about[name]["bytes"] / made[name]["bytes"])))
+
+        before = cells()
+        self.assertTrue(all(cell["about"] for cell in before.values()))
+        number = {photo.name: photo.pk for photo in Photo.objects.all()}
+        tower, others = (
+            "2031-10-16_06_clock-tower-dusk.jpg",
+            sorted(set(number) - {"2031-10-16_06_clock-tower-dusk.jpg"}),
+        )
+        self.send("post", "runs", {"tray": tray.pk, "cells": [[number[name], recipe.pk] for name in others]})
+        self.work()
+        learned = cells()
+        self.assertEqual([learned[name]["about"] for name in (tower, *others)], [True, False, False])
+        # As many times the forecast as the others were.
+        times = sum(learned[name]["bytes"] for name in others) / sum(before[name]["bytes"] for name in others)
+        self.assertAlmostEqual(learned[tower]["bytes"] / before[tower]["bytes"] / times, 1, delta=0.03)
+        self.send("post", "runs", {"tray": tray.pk})
+        self.work()
+        made = cells()
+        self.assertLess(max(off(before, name) for name in number), math.log(1.35))
+        sums = self.get(f"trays/{tray.pk}/overview")
+        self.assertEqual(sums["about"], sum(cell["bytes"] for cell in made.values()))

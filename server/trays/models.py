@@ -19,7 +19,7 @@ class Photo(models.Model):
     """One original, in place below a root or uploaded; never written to.
 
     width, height: upright pixels. digest: of the file's bytes, when they were last read, which was at `read`.
-    interest: along the width and then along the height, as one value.
+    interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
     """
 
     class State(models.TextChoices):
@@ -49,6 +49,7 @@ class Photo(models.Model):
     ends_early = models.BooleanField(default=False)
     digest = models.CharField(max_length=64, blank=True)
     interest = models.BinaryField(null=True)
+    detail = models.JSONField(null=True)
     read = models.DateTimeField(null=True)
 
     class Meta:

@@ -15,7 +15,7 @@ from server.trays.board import Cell, Lit, board
 from server.trays.kept import Kept
 from server.trays.models import Photo, Tray
 from server.trays.names import stamp
-from tray_core.plan.weight import bytes_a_pixel, most_bytes
+from tray_core.plan.weight import EVERY_FILE, detail_shown, times_detail, within_limit
 
 TO_MAKE = ("planned", "outdated", "failed")
 
@@ -39,26 +39,24 @@ class Overview:
 
 
 def learned_weights(recipes: Lit) -> dict[int, float]:
-    """Bytes a pixel by recipe: learned from what was made by it, or the usual ones."""
-    area = F("width") * F("height")
-    weight = Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField())
+    """How many times the weight of its detail a rendition has, by recipe: as usual, and by what was made by it."""
     made = (
         Rendition.objects.filter(recipe_id__in=[recipe.pk for recipe, _ in recipes], state=Rendition.State.MADE)
-        .filter(version_id=F("recipe__current_id"))
+        .filter(version_id=F("recipe__current_id"), about__gt=0)
         .values("recipe_id")
-        .annotate(bytes=Sum(weight), pixels=Sum(area, output_field=BigIntegerField()))
+        .annotate(bytes=Sum(Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField())), forecast=Sum("about"))
     )
-    learned = {row["recipe_id"]: row["bytes"] / row["pixels"] for row in made if row["pixels"]}
-    return {recipe.pk: learned.get(recipe.pk) or bytes_a_pixel(core) for recipe, core in recipes}
+    learned = {row["recipe_id"]: row["bytes"] / row["forecast"] for row in made if row["bytes"]}
+    return {recipe.pk: times_detail(core) * learned.get(recipe.pk, 1.0) for recipe, core in recipes}
 
 
 def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     """(bytes, whether that is only a guess) of all renditions of a cell."""
     if cell.state == "done":
         return sum((rendition.receipt or {}).get("bytes", 0) for rendition in cell.renditions), False
-    most = most_bytes(cell.plans[0].recipe)
-    about = [plan.width * plan.height * weights[cell.recipe.pk] for plan in cell.plans]
-    return round(sum(each if most is None else min(each, most) for each in about)), True
+    weight, detail = weights[cell.recipe.pk], cell.photo.detail
+    shown = (detail_shown(plan.layout, plan.width * plan.height, detail) for plan in cell.plans)
+    return sum(within_limit(cell.plans[0].recipe, EVERY_FILE + weight * each) for each in shown), True
 
 
 _locks: dict[int, threading.Lock] = defaultdict(threading.Lock)

@@ -14,7 +14,7 @@ from server.trays.models import Photo
 from tray_core import Limits, PhotoError, TrayError, read_facts
 from tray_core.errors import PhotoGone
 from tray_core.fingerprint import content_digest
-from tray_core.line.preview import WORKING_EDGES, working_copies
+from tray_core.line.preview import WORKING_EDGES, look_at
 from tray_core.photo import read_bytes
 
 LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
@@ -48,9 +48,9 @@ def read(photo: Photo) -> None:
             setattr(photo, name, getattr(facts, name))
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
         photo.digest = content_digest(data)
-        copies, (across, down) = working_copies(facts, data)
-        photo.interest = across + down
-        for edge, copy in zip(WORKING_EDGES, copies, strict=True):
+        looked = look_at(facts, data)
+        photo.interest, photo.detail = b"".join(looked.interest), list(looked.detail)
+        for edge, copy in zip(WORKING_EDGES, looked.copies, strict=True):
             _keep_copy(copy_path(photo.digest, edge), copy)
         photo.state, photo.reason = Photo.State.READY, ""
     except PhotoGone as error:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from tray_core.pixels.picture import Picture
 from tray_core.plan.geometry import target_size
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
+from tray_core.plan.weight import DETAIL_EDGES, DETAIL_QUALITY, EVERY_FILE, Detail
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
 from tray_core.weight.score import decoded
@@ -25,22 +26,30 @@ from tray_core.weight.score import decoded
 _LOOK = 85
 """The quality that stands for one that is searched for."""
 
-WORKING_EDGES = (960, 320)
+WORKING_EDGES = DETAIL_EDGES
 """The long edges of a photo's working copies in pixels: one to judge a crop by, one for many cells at once."""
 
 
-def working_copies(
-    facts: PhotoFacts, data: bytes, edges: tuple[int, ...] = WORKING_EDGES
-) -> tuple[list[bytes], tuple[bytes, bytes]]:
-    """Small sRGB copies of the photo `data`, upright, and its interest along width and height.
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """A photo's working copies, those of `WORKING_EDGES`, and what its pixels say.
 
-    A copy is a JPEG at quality 92, or a PNG where there is transparency. edges: long edges in pixels,
-    largest first. Decodes the whole photo, so that damage shows here: raises DamagedPhoto, or LineError for
-    colors that mean nothing.
+    copies: in sRGB, upright; JPEGs at quality 92, or PNGs where there is transparency. interest: along width and
+    height. detail: at both scales.
+    """
+
+    copies: tuple[bytes, bytes]
+    interest: tuple[bytes, bytes]
+    detail: Detail
+
+
+def look_at(facts: PhotoFacts, data: bytes) -> Looked:
+    """Decode the whole photo `data`, so that damage shows here: raises DamagedPhoto, or LineError for colors that
+    mean nothing.
     """
     picture: Picture | None = None
-    copies = []
-    for edge in edges:
+    copies, details = [], []
+    for edge in WORKING_EDGES:
         width, height = target_size(facts.width, facts.height, BoxSize(by="box", width=edge, height=edge))
         if picture is None:
             picture = decode(facts, data, (width, height))
@@ -50,14 +59,23 @@ def working_copies(
         else:
             picture = resize(picture, width, height)
         copies.append(encode(picture, PngFile(format="png") if picture.alpha else JpegFile(format="jpeg", quality=92)))
+        details.append(_detail_of(picture))
     assert picture is not None, "at least one edge"
-    return copies, interest_of(picture.pixels[..., :3] if picture.pixels.ndim == 3 else picture.pixels)
+    interest = interest_of(picture.pixels[..., :3] if picture.pixels.ndim == 3 else picture.pixels)
+    return Looked((copies[0], copies[1]), interest, (details[0], details[1]))
+
+
+def _detail_of(picture: Picture) -> float:
+    """Bytes a pixel, as `tray_core.plan.weight.Detail` has them."""
+    plain = replace(flatten(picture), icc=None)
+    size = len(encode(plain, JpegFile(format="jpeg", quality=DETAIL_QUALITY)))
+    return max(1, size - EVERY_FILE) / (picture.size[0] * picture.size[1])
 
 
 def read_interest(facts: PhotoFacts, data: bytes) -> PhotoFacts:
-    """`facts` with the photo's interest in them; raises DamagedPhoto or LineError as `working_copies` does."""
+    """`facts` with the photo's interest in them; raises DamagedPhoto or LineError as `look_at` does."""
     # By way of the same copies as elsewhere: the same photo has the same interest to the last digit.
-    return replace(facts, interest=working_copies(facts, data)[1])
+    return replace(facts, interest=look_at(facts, data).interest)
 
 
 def seen_at(layout: Layout, copy: tuple[int, int], edge: int) -> Layout:

@@ -20,8 +20,7 @@ class Lossy(Station):
     """How heavy the file is: by its quality; the best quality under some kilobytes; or the lightest of a look.
 
     under_kb: kilobytes of 1,000 bytes that the whole file never exceeds. looks: a perceptual score, 30 to 100,
-    that the file reaches with as few bytes as it can. quality counts where neither is given; in a search it is
-    the lowest that is tried.
+    that the file reaches with as few bytes as it can. quality counts where neither is given.
     """
 
     quality: Quality = 84

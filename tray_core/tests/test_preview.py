@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from PIL import Image
 
-from tray_core.line import preview, read_interest, working_copies
+from tray_core.line import look_at, preview, read_interest
 from tray_core.line.interest import STEPS, interest_of
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, seen_at
 from tray_core.photo import read_facts
@@ -32,11 +32,11 @@ class Copies(unittest.TestCase):
     def test_two_copies_upright_in_srgb(self) -> None:
         for path, kind in ((PHOTO, "JPEG"), (CUT_OUT, "PNG")):
             data = path.read_bytes()
-            copies, (across, down) = working_copies(read_facts(path), data)
-            self.assertEqual([max(opened(copy).size) for copy in copies], list(WORKING_EDGES))
-            self.assertEqual({opened(copy).format for copy in copies}, {kind})
-            self.assertEqual((len(across), len(down)), (STEPS, STEPS))
-            self.assertEqual(read_interest(read_facts(path), data).interest, (across, down))
+            looked = look_at(read_facts(path), data)
+            self.assertEqual([max(opened(copy).size) for copy in looked.copies], list(WORKING_EDGES))
+            self.assertEqual({opened(copy).format for copy in looked.copies}, {kind})
+            self.assertEqual([len(each) for each in looked.interest], [STEPS, STEPS])
+            self.assertEqual(read_interest(read_facts(path), data).interest, looked.interest)
 
     def test_the_smallest_copy_that_need_not_be_enlarged(self) -> None:
         def wanted(edge: int, *framings: Framing, **stations: Any) -> int:
@@ -55,7 +55,7 @@ class Copies(unittest.TestCase):
 
 class Previews(unittest.TestCase):
     data = PHOTO.read_bytes()
-    copies = dict(zip(WORKING_EDGES, working_copies(read_facts(PHOTO), data)[0], strict=True))
+    copies = dict(zip(WORKING_EDGES, look_at(read_facts(PHOTO), data).copies, strict=True))
 
     def plan(self, *framings: Framing, **stations: Any) -> Plan:
         return plan_renditions(read_facts(PHOTO), recipe(**stations), 1, None, framings=framings)[-1]

@@ -19,7 +19,7 @@ from server.trays.models import Photo, TrayPhoto
 
 _COPIED = (
     *("format", "width", "height", "orientation", "depth", "mode", "alpha", "profile", "bytes", "taken", "modified"),
-    *("ends_early", "digest", "interest", "read", "state"),
+    *("ends_early", "digest", "interest", "detail", "read", "state"),
 )
 _IN_FOLDER = 500
 
