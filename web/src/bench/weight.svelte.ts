@@ -75,7 +75,9 @@ export class WeightState {
     this.made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: this.path }, body }));
     const own = this.own;
     if (own && !this.shown.includes(own.format)) this.shown = [...this.shown, own.format];
-    if (!this.candidates.length) this.candidates = own ? [own] : [{ format: 'jpeg', quality: 84 }];
+    // First, though somebody may have asked for others while it was on its way.
+    if (own && !this.has(own)) this.candidates = [own, ...this.candidates].slice(0, 4);
+    else if (!this.candidates.length) this.candidates = [{ format: 'jpeg', quality: 84 }];
     if (own) void this.ask(own.format, [own.quality], turn);
     await Promise.all(this.shown.map((format) => this.fill(format, turn)));
     if (turn === this.turn) await this.propose(turn);
@@ -141,9 +143,13 @@ export class WeightState {
     return this.curves[candidate.format]?.find((each) => each.quality === candidate.quality);
   }
 
+  private has(candidate: Candidate): boolean {
+    return this.candidates.some((each) => each.format === candidate.format && each.quality === candidate.quality);
+  }
+
   /** Up to four stand side by side; a fifth takes the place of the oldest but one. */
   async add(candidate: Candidate): Promise<void> {
-    if (this.candidates.some((each) => each.format === candidate.format && each.quality === candidate.quality)) return;
+    if (this.has(candidate)) return;
     const kept = this.candidates.length > 3 ? [...this.candidates.slice(0, 1), ...this.candidates.slice(-2)] : this.candidates;
     this.candidates = [...kept, candidate];
     await this.ask(candidate.format, [candidate.quality]);

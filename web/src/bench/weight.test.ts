@@ -79,6 +79,17 @@ describe('candidates', () => {
     expect(weight.own).toEqual({ format: 'thorough', quality: 77 });
   });
 
+  it('has the choice of the recipe first, though another was asked for before it was known', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    weight.shown = ['jpeg'];
+    post.mockImplementation((address: string, { body }: { body: { qualities: number[] } }) =>
+      Promise.resolve(address.endsWith('made') ? { quality: 80 } : body.qualities.map((quality) => ({ quality, bytes: quality, score: quality }))));
+    const loading = weight.load();
+    await weight.add({ format: 'jpeg', quality: 50 });
+    await loading;
+    expect(weight.candidates.map((each) => each.quality)).toEqual([80, 50]);
+  });
+
   it('proposes where the curve looks the same, as measured and not as guessed', async () => {
     const weight = state({ file: { format: 'jpeg', quality: 80 } });
     weight.shown = ['jpeg'];
