@@ -15,7 +15,7 @@ from server.trays.board import Cell, Lit, board
 from server.trays.kept import Kept
 from server.trays.models import Photo, Tray
 from server.trays.names import stamp
-from tray_core.plan.weight import EVERY_FILE, detail_shown, times_detail, within_limit
+from tray_core.plan.weight import about_bytes, times_detail
 
 TO_MAKE = ("planned", "outdated", "failed")
 
@@ -54,9 +54,7 @@ def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     """(bytes, whether that is only a guess) of all renditions of a cell."""
     if cell.state == "done":
         return sum((rendition.receipt or {}).get("bytes", 0) for rendition in cell.renditions), False
-    weight, detail = weights[cell.recipe.pk], cell.photo.detail
-    shown = (detail_shown(plan.layout, plan.width * plan.height, detail) for plan in cell.plans)
-    return sum(within_limit(cell.plans[0].recipe, EVERY_FILE + weight * each) for each in shown), True
+    return sum(about_bytes(plan, cell.photo.detail, weights[cell.recipe.pk]) for plan in cell.plans), True
 
 
 _locks: dict[int, threading.Lock] = defaultdict(threading.Lock)

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from tray_core.plan.layout import Layout
+from tray_core.plan.planning import Plan
 from tray_core.recipe.file import AvifFile, JpegFile, Lossy, WebpFile
 from tray_core.recipe.model import Recipe
 
@@ -86,12 +87,22 @@ def times_detail(recipe: Recipe) -> float:
     return _between(_JPEG, quality) * sharp
 
 
-def detail_shown(layout: Layout, pixels: int, detail: Detail | None) -> float:
-    """How much detail `pixels` of a layout's canvas hold, in bytes of a JPEG of `DETAIL_QUALITY`.
+def about_bytes(plan: Plan, detail: Detail | None, times: float | None = None) -> int:
+    """About how many bytes a rendition will have; never more than its recipe's limit.
 
-    detail: of the photo, as it was measured; None where it was not.
+    detail: of the photo, as it was measured; None where it was not. times: of its detail, where that was learned from
+    what was made; `times_detail` of its recipe otherwise. On the demo's pictures half of the JPEGs of qualities from 60
+    to 89 are within 5 %, nine of ten within 17; of WebP and AVIF within 13 and 30; of lossless files within 23 and 78.
     """
-    large, small = detail or USUAL
+    file = plan.recipe.file
+    most = file.under_kb * 1000 if isinstance(file, Lossy) and file.under_kb is not None else math.inf
+    times = times_detail(plan.recipe) if times is None else times
+    return round(min(most, EVERY_FILE + times * _detail_shown(plan.layout, plan.width * plan.height, detail or USUAL)))
+
+
+def _detail_shown(layout: Layout, pixels: int, detail: Detail) -> float:
+    """How much detail `pixels` of a layout's canvas hold, in bytes of a JPEG of `DETAIL_QUALITY`."""
+    large, small = detail
     whole = max(layout.source)
     edges = [min(edge, whole) for edge in DETAIL_EDGES]
     slope = 0.0
@@ -102,22 +113,6 @@ def detail_shown(layout: Layout, pixels: int, detail: Detail | None) -> float:
     _, _, width, height = layout.inner
     photo = width * height / (layout.canvas[0] * layout.canvas[1])
     return pixels * density * (photo + (1 - photo) * _FILLED.get(layout.fill, 0.01))
-
-
-def about_bytes(recipe: Recipe, layout: Layout, size: tuple[int, int], detail: Detail | None) -> int:
-    """About how many bytes a rendition of `size` pixels (a panel of `layout`, or all of it) will have.
-
-    On the demo's pictures half of the JPEGs of qualities from 60 to 89 are within 5 %, nine of ten within 17; of WebP
-    and AVIF within 13 and 30; of what is lossless within 23 and 78.
-    """
-    return within_limit(recipe, EVERY_FILE + times_detail(recipe) * detail_shown(layout, size[0] * size[1], detail))
-
-
-def within_limit(recipe: Recipe, about: float) -> int:
-    """`about`, or what a rendition by `recipe` never weighs more than; in bytes."""
-    file = recipe.file
-    most = file.under_kb * 1000 if isinstance(file, Lossy) and file.under_kb is not None else math.inf
-    return round(min(about, most))
 
 
 def _between(points: Sequence[tuple[float, float]], at: float) -> float:

@@ -166,7 +166,7 @@ class Guesses(unittest.TestCase):
             facts = read_facts(PHOTOS / name, data=data)
             plan = plan_renditions(facts, made, 1, None)[-1]
             picture = work(decoded_for(facts, data, made, plan.layout), made, plan.layout)
-            about = about_bytes(made, plan.layout, picture.size, look_at(facts, data).detail)
+            about = about_bytes(plan, look_at(facts, data).detail)
             found.append(about / len(coded(picture, made.file).data))
         return found
 
@@ -193,14 +193,12 @@ class Guesses(unittest.TestCase):
         width = {"by": "width", "pixels": 900}
         padded, plain = recipe(size=width, frame=story), recipe(size=width)
         beside, alone = (
-            about_bytes(each, plan.layout, (plan.width, plan.height), None)
-            for each in (padded, plain)
-            for plan in plan_renditions(facts, each, 1, None)
+            about_bytes(plan, None) for each in (padded, plain) for plan in plan_renditions(facts, each, 1, None)
         )
         self.assertTrue(1 < beside / alone < 1.05, beside / alone)
         made = recipe(size={"by": "width", "pixels": 2000}, file={"format": "jpeg", "under_kb": 90})
         (plan,) = plan_renditions(facts, made, 1, None)
-        self.assertEqual(about_bytes(made, plan.layout, (plan.width, plan.height), None), 90_000)
+        self.assertEqual(about_bytes(plan, None), 90_000)
 
     def test_flat_and_fine_places(self) -> None:
         pixels = np.full((400, 600, 3), 150, np.uint8)
