@@ -13,8 +13,8 @@ import tifffile
 
 from tray_core.apart.wrong import Wrong
 from tray_core.photo.profile_files import NAMED
-from tray_core.pixels.decode import covers
 from tray_core.pixels.picture import Picture
+from tray_core.pixels.scale import CLOSE, covers
 
 _GAMMA = (563 / 256, 0)
 _QUARTER_TURNS = (5, 6)
@@ -50,7 +50,7 @@ def decode(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
         width, height = _size(raw)
         if width * height > limit:
             raise Wrong(expected=f"at most {limit} pixels", found="more", remedy="Raise the limit.", large=True)
-        half = covers((width // 2, height // 2), wanted)
+        half = covers((width // 2, height // 2), wanted, CLOSE)
         pixels = raw.postprocess(
             use_camera_wb=True,
             no_auto_bright=True,

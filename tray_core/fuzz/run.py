@@ -13,7 +13,8 @@ from tray_core.errors import TrayError
 from tray_core.fuzz.corpus import hostile_files, sound_files
 from tray_core.photo import Limits, read_facts
 from tray_core.pixels.color import to_srgb
-from tray_core.pixels.decode import decode, standard_size
+from tray_core.pixels.decode import decode
+from tray_core.pixels.scale import standard_size
 
 LIMITS = Limits(pixels=60_000_000, bytes=50_000_000, seconds=10)
 _EXTREMES = (0, 1, 0x7F, 0x80, 0xFF, 0xFFFF, 0x7FFFFFFF, 0x80000000, 0xFFFFFFFF)

@@ -11,7 +11,7 @@ import numpy as np
 from tray_core.errors import LineError
 from tray_core.line.light import has_curves, to_encoded, to_linear
 from tray_core.line.prep import correct
-from tray_core.line.resize import Box, Pyramid, resize
+from tray_core.line.resize import Box, resize
 from tray_core.line.sharpen import sharpen_first
 from tray_core.pixels.color import to_working
 from tray_core.pixels.picture import Picture, Pixels8
@@ -23,33 +23,39 @@ _LONGEST_WARP = 32_000
 
 
 class Source:
-    """One decoded photo with what several renditions share of it: its pyramid, as it is, prepared, in linear light."""
+    """One decoded photo with what several renditions share of it: as it is, prepared, in linear light.
+
+    whole: (width, height) of the photo that `picture` was decoded from. Every rendition is resampled from these
+    pixels at once: whatever is averaged in between is lost (docs/decisions/0011).
+    """
 
     def __init__(self, picture: Picture, whole: tuple[int, int]) -> None:
-        self._encoded = Pyramid(picture, whole)
-        self._made: dict[tuple[Prep | None, bool], Pyramid] = {}
+        self.picture = picture
+        self._whole = whole
+        self._made: dict[tuple[Prep | None, bool], Picture] = {}
 
-    @property
-    def picture(self) -> Picture:
-        """The photo as it was decoded."""
-        return self._encoded.top
-
-    def pyramid(self, linear: bool, prep: Prep | None = None) -> tuple[Pyramid, bool]:
-        """The pyramid of the prepared photo, in linear light where that is wanted and can be had; and whether it is."""
+    def prepared(self, linear: bool, prep: Prep | None = None) -> tuple[Picture, bool]:
+        """The prepared photo, in linear light where that is wanted and can be had; and whether it is."""
         prep = prep if prep is not None and (prep.corrects or prep.sharpen is not None) else None
         linear = linear and has_curves(self.picture)
         if prep is None and not linear:
-            return self._encoded, False
+            return self.picture, False
         if (prep, linear) not in self._made:
-            made = self._encoded.top
+            made = self.picture
             if prep is not None:
                 made = correct(to_working(made), prep)
                 if prep.sharpen is not None:
-                    scale = max(made.size) / max(self._encoded.whole)
+                    scale = max(made.size) / max(self._whole)
                     made = sharpen_first(made, prep.sharpen, min(1.0, scale))
-                made = replace(made, extent=self._encoded.top.extent)
-            self._made[prep, linear] = Pyramid(to_linear(made) if linear else made, self._encoded.whole)
+            made = to_linear(made) if linear else made
+            self._made[prep, linear] = replace(made, extent=self.picture.extent)
         return self._made[prep, linear], linear
+
+
+def _place(picture: Picture, x: float, y: float) -> tuple[float, float]:
+    """Where in a decoded picture the point (x, y) of the photo, in shares of its edges, lies, in pixels."""
+    left, top, right, bottom = picture.extent or (0, 0, *picture.size)
+    return left + x * (right - left), top + y * (bottom - top)
 
 
 def size_needed(layout: Layout) -> tuple[int, int]:
@@ -69,45 +75,44 @@ def shown_part(
     The second value is a mask for a rectangle that is turned by an angle: 0 where it reaches beyond the
     photo, 255 inside, height x width.
     """
-    pyramid, in_linear = source.pyramid(linear, prep)
-    level = pyramid.covering(*size_needed(layout))
+    picture, in_linear = source.prepared(linear, prep)
     mask: Pixels8 | None = None
     if layout.angle:
-        made, mask = _turned(pyramid, level, layout)
+        made, mask = _turned(picture, layout)
     else:
         _, _, width, height = layout.inner
         left, top, right, bottom = layout.box
-        start = pyramid.place(level, left / layout.source[0], top / layout.source[1])
-        stop = pyramid.place(level, right / layout.source[0], bottom / layout.source[1])
-        made = resize(level, width, height, _snapped((*start, *stop), level.size))
+        start = _place(picture, left / layout.source[0], top / layout.source[1])
+        stop = _place(picture, right / layout.source[0], bottom / layout.source[1])
+        made = resize(picture, width, height, _snapped((*start, *stop), picture.size))
     return (to_encoded(made) if in_linear else made), mask
 
 
 def _snapped(box: Box, size: tuple[int, int]) -> Box:
-    """Whole pixels are whole pixels, whatever floating point makes of them; nothing lies beyond the level."""
+    """Whole pixels are whole pixels, whatever floating point makes of them; nothing lies beyond the picture."""
     near = [round(edge) if abs(edge - round(edge)) < 1e-6 * max(size) else edge for edge in box]
     return max(0, near[0]), max(0, near[1]), min(size[0], near[2]), min(size[1], near[3])
 
 
-def _turned(pyramid: Pyramid, level: Picture, layout: Layout) -> tuple[Picture, Pixels8]:
-    """Turn by an angle at the level's own scale, where little is lost, then resample to the rendition."""
+def _turned(picture: Picture, layout: Layout) -> tuple[Picture, Pixels8]:
+    """Turn by an angle at the picture's own scale, where little is lost, then resample to the rendition."""
     width, height = layout.upright_canvas
     left, top, wide, high = layout.rect
-    origin, end = pyramid.place(level, 0, 0), pyramid.place(level, 1, 1)
+    origin, end = _place(picture, 0, 0), _place(picture, 1, 1)
     across, down = ((end[i] - origin[i]) / layout.source[i] for i in (0, 1))
-    # The grid has the level's scale, and no less than the rendition's pixels.
+    # The grid has the picture's scale, and no less than the rendition's pixels.
     grid = (max(width, math.ceil(wide * across)), max(height, math.ceil(high * down)))
     angle = math.radians(layout.angle)
     turn = np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
-    to_level = np.diag([across, down])
-    steps = to_level @ turn @ np.diag([wide / grid[0], high / grid[1]])
+    to_picture = np.diag([across, down])
+    steps = to_picture @ turn @ np.diag([wide / grid[0], high / grid[1]])
     center = np.array([origin[0] + (left + wide / 2) * across, origin[1] + (top + high / 2) * down])
     # Pixel centers: grid position u means (u + 0.5) steps from the rectangle's corner.
     first = center - steps @ (np.array(grid) / 2 - 0.5) - 0.5
     corners = np.array([first + steps @ (np.array(at) * grid) for at in ((0, 0), (1, 0), (0, 1), (1, 1))])
     low = np.clip(np.floor(corners.min(axis=0)).astype(int) - 8, 0, None)
-    low = np.minimum(low, np.array(level.size) - 1)
-    high_ = np.clip(np.ceil(corners.max(axis=0)).astype(int) + 8, low + 1, level.size)
+    low = np.minimum(low, np.array(picture.size) - 1)
+    high_ = np.clip(np.ceil(corners.max(axis=0)).astype(int) + 8, low + 1, picture.size)
     if max(*grid, *(high_ - low)) > _LONGEST_WARP:
         raise LineError(
             "frame.angle",
@@ -115,11 +120,11 @@ def _turned(pyramid: Pyramid, level: Picture, layout: Layout) -> tuple[Picture, 
             found=f"{grid[0]} x {grid[1]}",
             remedy="Straighten the photo itself, or make the rendition smaller.",
         )
-    part = np.ascontiguousarray(level.pixels[low[1] : high_[1], low[0] : high_[0]])
+    part = np.ascontiguousarray(picture.pixels[low[1] : high_[1], low[0] : high_[0]])
     matrix = np.column_stack([steps, first - low])
     how = cv2.WARP_INVERSE_MAP
     pixels = cv2.warpAffine(part, matrix, grid, flags=cv2.INTER_LANCZOS4 | how, borderMode=cv2.BORDER_REPLICATE)
     inside = np.full(part.shape[:2], 255, np.uint8)
     mask = cv2.warpAffine(inside, matrix, grid, flags=cv2.INTER_LINEAR | how, borderMode=cv2.BORDER_CONSTANT)
-    made = resize(Picture(pixels, level.space, level.alpha, level.icc), width, height)
+    made = resize(Picture(pixels, picture.space, picture.alpha, picture.icc), width, height)
     return made, cv2.resize(mask, (width, height), interpolation=cv2.INTER_AREA).astype(np.uint8)

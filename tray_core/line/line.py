@@ -28,8 +28,9 @@ from tray_core.pixels.color import (
     to_16,
     to_working,
 )
-from tray_core.pixels.decode import decode, scales, standard_size
+from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture, Pixels8
+from tray_core.pixels.scale import scales, standard_size
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
 from tray_core.receipt import Receipt, read_receipt

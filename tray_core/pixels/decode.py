@@ -20,63 +20,10 @@ from tray_core.photo.facts import PhotoFacts, damaged
 from tray_core.photo.jpeg_end import END, ends_early
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.pixels.picture import Picture
+from tray_core.pixels.scale import is_soft, jpeg_scale, scales, worth_trying
 
 _HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform")
 _ROTATIONS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
-
-
-MARGIN = 11 / 8
-"""How much larger than the rendition a picture that was averaged down must be.
-
-Averages leave frequencies near their own limit weaker than Lanczos does. With this margin the result
-of one to three halvings stays within 45 dB PSNR of Lanczos-3 on the whole picture, measured on the
-demo's photographs; without it, it can be 38 dB.
-"""
-
-
-def covers(size: tuple[int, int], wanted: tuple[float, float]) -> bool:
-    """Whether a picture of `size`, averaged down, is large enough for a rendition of `wanted` pixels."""
-    return all(have >= want * MARGIN for have, want in zip(size, wanted, strict=True))
-
-
-def jpeg_scale(stored: tuple[int, int], wanted: tuple[int, int]) -> int:
-    """The divisor (1, 2, 4 or 8) of the smallest scaled decoding that still covers `wanted`, with the margin.
-
-    stored, wanted: (width, height) in stored orientation. Only the powers of two are used: their
-    inverse transforms are vectorized in libjpeg-turbo, so that 4/8 costs less time than 3/8 and
-    leaves the resampling more to work with.
-    """
-    for divisor in (8, 4, 2):
-        if covers((-(-stored[0] // divisor), -(-stored[1] // divisor)), wanted):
-            return divisor
-    return 1
-
-
-STANDARD_EDGE = 2048
-"""The longest edge of a whole photo's rendition for which the standard decoding is enough."""
-
-
-def scales(facts: PhotoFacts) -> bool:
-    """Whether decoding for less gives less: true of JPEG, drawings, pages and raw files."""
-    return (facts.format == "JPEG" and facts.mode != "CMYK") or facts.format in ("SVG", "PDF", "camera raw")
-
-
-def standard_size(facts: PhotoFacts) -> tuple[int, int]:
-    """(width, height) of the largest rendition of the whole photo that its standard decoding is good for, upright.
-
-    The whole photo's size where it cannot be decoded smaller, or has no need to be.
-    """
-    whole = facts.width, facts.height
-    if not scales(facts):
-        return whole
-    share = min(1.0, STANDARD_EDGE / max(whole))
-    wanted = max(1, round(whole[0] * share)), max(1, round(whole[1] * share))
-    if facts.format in ("SVG", "PDF"):
-        return wanted
-    if facts.format == "camera raw":
-        return wanted if covers((whole[0] // 2, whole[1] // 2), wanted) else whole
-    divisor = jpeg_scale(whole, wanted)
-    return whole if divisor == 1 else (int(whole[0] / divisor / MARGIN), int(whole[1] / divisor / MARGIN))
 
 
 def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits = DEFAULT_LIMITS) -> Picture:
@@ -114,6 +61,14 @@ def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Pic
     if facts.mode == "CMYK":
         return from_pillow(data)
     divisor = jpeg_scale(facts.stored_size, wanted)
+    if divisor == 1 and worth_trying(facts.stored_size, wanted, len(data)):
+        half = _jpeg_at(facts, data, 2)
+        if is_soft(half, wanted):
+            return half
+    return _jpeg_at(facts, data, divisor)
+
+
+def _jpeg_at(facts: PhotoFacts, data: bytes, divisor: int) -> Picture:
     width, height = (-(-edge // divisor) for edge in facts.stored_size)
     space = "GRAY" if facts.mode == "grey" else "RGB"
     limits = {"min_width": width, "min_height": height} if divisor > 1 else {}

@@ -22,8 +22,9 @@ from tray_core.fuzz.run import read_one
 from tray_core.photo import Limits, PhotoFacts, read_facts
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.color import to_8, to_srgb
-from tray_core.pixels.decode import decode, standard_size
+from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture
+from tray_core.pixels.scale import standard_size
 from tray_core.tests.samples import PHOTOS
 
 DATA = Path(__file__).parent / "data"
