@@ -22,6 +22,7 @@ from server.trays.closer import router as closer
 from server.trays.closer import tell_close
 from server.trays.pictures import router as pictures
 from server.visitors import studio_of
+from tray_core.photo.find import EXTENSIONS
 
 api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 tell_problems(api)
@@ -45,6 +46,7 @@ class MeOut(Schema):
     demo: bool
     upload_bytes: int
     output: str
+    extensions: list[str]
 
 
 @api.get("/me", response=MeOut)
@@ -53,6 +55,7 @@ def me(request: HttpRequest) -> MeOut:
     output = str(conf.output_root)
     base = str(settings.BASE_DIR) + "/"
     return MeOut(
+        extensions=sorted(EXTENSIONS),
         user=request.user.get_username(),
         studio=studio_of(request).name,
         demo=conf.demo,

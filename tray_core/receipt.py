@@ -21,9 +21,9 @@ from PIL.TiffImagePlugin import TiffImageFile
 
 from tray_core.errors import LineError
 from tray_core.photo.profile_files import NAMED, profile_file
-from tray_core.photo.profiles import profile_name
+from tray_core.photo.profiles import profile_name, read_profile
 from tray_core.plan.planning import Plan
-from tray_core.recipe.file import Lossy
+from tray_core.recipe.file import HAS_GREY, Lossy
 from tray_core.recipe.stations import Color
 
 _TELL_PPI = ("JPEG", "PNG", "TIFF", "PDF")
@@ -134,7 +134,7 @@ def _differences(found: _Read, plan: Plan, size: int) -> Iterator[str]:
     if found.kind.lower() != plan.format:
         yield f"planned {plan.format.upper()}, the file is {found.kind}"
     if color is not None and found.kind != "GIF":
-        wanted, profile = _profile_wanted(color), profile_name(found.icc)
+        wanted, profile = _profile_wanted(color, plan.format), profile_name(found.icc)
         if wanted != profile and not (color.profile == "own" and color.embed):
             yield f"planned {wanted or 'no profile'}, the file says {profile or 'nothing'}"
         if found.bits != color.bits:
@@ -147,7 +147,10 @@ def _differences(found: _Read, plan: Plan, size: int) -> Iterator[str]:
         yield f"planned at most {limit} kB, the file has {size / 1000:.1f} kB"
 
 
-def _profile_wanted(color: Color) -> str | None:
+def _profile_wanted(color: Color, format: str) -> str | None:
     if not color.embed or color.profile == "own":
         return None
-    return profile_name(NAMED.get(color.profile) or profile_file(color.icc or ""))
+    icc = NAMED.get(color.profile) or profile_file(color.icc or "")
+    facts = read_profile(icc)
+    grey = facts is not None and facts.space == "grey"
+    return "sRGB" if grey and format not in HAS_GREY else profile_name(icc)

@@ -21,10 +21,12 @@ from server.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
 from tray_core import TrayError
 from tray_core.coders import coded, encode
+from tray_core.line.line import goal_of
 from tray_core.line.sharpen import guard_mask, radius_for
 from tray_core.photo.profiles import profile_name
-from tray_core.pixels.color import TO_SRGB, beyond_gamut, target_of, to_8, to_srgb
+from tray_core.pixels.color import TO_SRGB, beyond_gamut, needs_conversion, target_of, to_8, to_srgb
 from tray_core.pixels.picture import Picture
+from tray_core.plan.cautions import no_profile, taken_for
 from tray_core.recipe.file import KEEPS_CMYK, AvifFile, File, JpegFile, Lossy, PngFile, WebpFile
 from tray_core.recipe.stations import Color
 from tray_core.weight.places import places_of
@@ -121,9 +123,12 @@ class StrengthsOut(Schema):
 
 
 class ColorsOut(Schema):
-    """source, target: profile names; None for a photo without one. share: of the picture beyond the target's gamut."""
+    """source, target: profile names, or what a photo without one is taken for. converts: whether values change.
 
-    source: str | None
+    share: of the picture beyond the target's gamut.
+    """
+
+    source: str
     target: str
     converts: bool
     share: float
@@ -277,23 +282,19 @@ def _file(own: File, name: str) -> File:
 def get_colors(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> ColorsOut:
     """What the conversion changes, in words and numbers."""
     cell, core = _cell(request, number, photo, recipe, body)
-    target = target_of(core.color) or TO_SRGB
-    name = profile_name(target.icc) or "no profile"
-    found = get_object_or_404(Photo, pk=photo)
-    own = core.color is None or core.color.profile == "own"
-    converts = not own or cell.picture.space == "CMYK"
-    beyond = beyond_gamut(cell.picture, target) if converts else None
+    goal = goal_of(core, cell.picture)
+    facts = get_object_or_404(Photo, pk=photo).facts()
+    source = facts.profile or ("inks, taken on trust" if facts.mode == "CMYK" else "sRGB, taken on trust")
+    converts = goal is not None and needs_conversion(cell.picture, goal)
+    beyond = beyond_gamut(cell.picture, goal) if goal is not None and converts else None
     warning = ""
-    if found.profile is None and found.format not in ("SVG", "PDF"):
-        taken = "the inks of a common offset print" if found.mode == "CMYK" else "sRGB"
-        warning = (
-            f"The photo says nothing of its colors; they are taken as {taken}. Embed its profile if it is another."
-        )
-    elif own and found.profile != "sRGB":
-        warning = f"The rendition stays in {found.profile}; where that is not understood, its colors look dull."
+    if facts.profile is None and facts.format not in ("SVG", "PDF"):
+        warning = f"The photo{no_profile(facts)} and is taken {taken_for(facts)}. Embed the right one if it is another."
+    elif goal is None and facts.profile != "sRGB":
+        warning = f"The rendition stays in {facts.profile}; where that is not understood, its colors look dull."
     return ColorsOut(
-        source=found.profile,
-        target=name if converts else found.profile or "no profile",
+        source=source,
+        target=(profile_name(goal.icc) or "no profile") if goal is not None else source,
         converts=converts,
         share=float((beyond > 0).mean()) if beyond is not None else 0.0,
         warning=warning,
@@ -304,7 +305,7 @@ def get_colors(request: HttpRequest, number: int, photo: int, recipe: int, body:
 def get_color(request: HttpRequest, number: int, photo: int, recipe: int, body: WindowIn) -> HttpResponse:
     """The rendition before or after conversion, each with its own profile, or with what is beyond the gamut marked."""
     cell, core = _cell(request, number, photo, recipe, body)
-    target = target_of(core.color) or TO_SRGB
+    target = goal_of(core, cell.picture) or TO_SRGB
     picture = exact.for_coder(cell, core, body.strength)
     if body.view == "before":
         picture = cell.picture

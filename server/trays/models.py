@@ -12,6 +12,7 @@ from server.conf import conf
 from server.recipes.models import Recipe
 from server.studios.models import Root, Studio
 from tray_core import PhotoFacts
+from tray_core.photo.interest import Interest, Subject
 from tray_core.plan import Framing as CoreFraming
 
 
@@ -43,12 +44,14 @@ class Photo(models.Model):
     mode = models.CharField(max_length=12, blank=True)
     alpha = models.BooleanField(default=False)
     profile = models.CharField(max_length=200, null=True)  # noqa: DJ001  # without a profile is not an empty one
+    bad_profile = models.CharField(max_length=100, blank=True, help_text="why the embedded profile is not used")
     bytes = models.BigIntegerField(default=0)
     taken = models.DateTimeField(null=True)
     modified = models.DateTimeField(null=True)
     ends_early = models.BooleanField(default=False)
     digest = models.CharField(max_length=64, blank=True)
     interest = models.BinaryField(null=True)
+    subjects = models.JSONField(default=list, help_text="what crops must not cut: kind and box")
     detail = models.JSONField(null=True)
     read = models.DateTimeField(null=True)
 
@@ -79,6 +82,7 @@ class Photo(models.Model):
             mode=self.mode,
             alpha=self.alpha,
             profile=self.profile,
+            bad_profile=self.bad_profile,
             bytes=self.bytes,
             # Cameras know no time zone: what they wrote is kept as if it were UTC and shown as written.
             taken=self.taken.replace(tzinfo=None) if self.taken else None,
@@ -93,11 +97,12 @@ class Photo(models.Model):
         framings = [framing.core() for framing in self.framings.all()]
         return {"framings": framings, "strength": strengths.get(recipe), "number": recipe}
 
-    def _interest(self) -> tuple[bytes, bytes] | None:
+    def _interest(self) -> Interest | None:
         if self.interest is None:
             return None
         both = bytes(self.interest)
-        return both[: len(both) // 2], both[len(both) // 2 :]
+        subjects = tuple(Subject(kind, tuple(box)) for kind, box in self.subjects)
+        return Interest(both[: len(both) // 2], both[len(both) // 2 :], subjects)
 
 
 class Framing(models.Model):

@@ -18,7 +18,19 @@ from tray_core.line.preview import WORKING_EDGES, look_at
 from tray_core.photo import read_bytes
 
 LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
-_FACTS = ("format", "width", "height", "orientation", "depth", "mode", "alpha", "profile", "bytes", "ends_early")
+_FACTS = (
+    "format",
+    "width",
+    "height",
+    "orientation",
+    "depth",
+    "mode",
+    "alpha",
+    "profile",
+    "bad_profile",
+    "bytes",
+    "ends_early",
+)
 
 
 def copy_path(digest: str, edge: int) -> Path:
@@ -49,7 +61,9 @@ def read(photo: Photo) -> None:
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
         photo.digest = content_digest(data)
         looked = look_at(facts, data)
-        photo.interest, photo.detail = b"".join(looked.interest), list(looked.detail)
+        photo.interest = looked.interest.across + looked.interest.down
+        photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
+        photo.detail = list(looked.detail)
         for edge, copy in zip(WORKING_EDGES, looked.copies, strict=True):
             _keep_copy(copy_path(photo.digest, edge), copy)
         photo.state, photo.reason = Photo.State.READY, ""

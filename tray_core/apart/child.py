@@ -11,8 +11,9 @@ from typing import Any
 import numpy as np
 
 from tray_core.apart.raw import is_raw
-from tray_core.apart.readers import READERS, Wrong
+from tray_core.apart.readers import READERS
 from tray_core.apart.wire import receive, send
+from tray_core.photo.damage import check_pixels, wrong_with
 
 _ADDRESSES = 12 << 30
 """Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them."""
@@ -25,23 +26,9 @@ def _limit(seconds: int) -> None:
 
 
 def _problem(kind: str, error: BaseException) -> dict[str, Any]:
-    if isinstance(error, Wrong):
-        found = {"expected": error.expected, "found": error.found, "remedy": error.remedy}
-        return {"problem": found, "large": error.large}
-    if isinstance(error, MemoryError):
-        found = {
-            "expected": f"a {kind} picture that fits into memory",
-            "found": "one that needs more than it may",
-            "remedy": "Save a smaller copy.",
-        }
-        return {"problem": found, "large": True}
-    detail = " ".join(str(error).split())[:160] or type(error).__name__
-    found = {
-        "expected": f"a whole {kind} picture",
-        "found": f"damaged or cut-off data ({detail})",
-        "remedy": "Copy the file again from the camera or its backup.",
-    }
-    return {"problem": found}
+    wrong = wrong_with(kind, error)
+    found = {"expected": wrong.expected, "found": wrong.found, "remedy": wrong.remedy}
+    return {"problem": found, "large": wrong.large}
 
 
 def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], list[bytes | memoryview]]:
@@ -55,7 +42,7 @@ def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], lis
             reader = READERS[kind]
             if question["do"] == "facts":
                 facts, icc = reader.facts(data)
-                _check_size(facts["width"], facts["height"], question["pixels"])
+                check_pixels(facts["width"], facts["height"], question["pixels"])
                 return {"facts": facts, "has_icc": icc is not None}, [icc or b""]
             picture = reader.decode(data, tuple(question["wanted"]), question["pixels"])
         pixels = np.ascontiguousarray(picture.pixels)
@@ -70,16 +57,6 @@ def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], lis
         return head, [picture.icc or b"", memoryview(pixels.data).cast("B")]
     except BaseException as error:  # the one boundary to foreign decoders, which raise anything
         return _problem(kind, error), []
-
-
-def _check_size(width: int, height: int, limit: int) -> None:
-    if width < 1 or height < 1 or width * height > limit:
-        raise Wrong(
-            expected=f"1 to {limit / 1e6:g} megapixels",
-            found=f"{width} x {height}",
-            remedy="Save a smaller copy, or raise the limit.",
-            large=True,
-        )
 
 
 def main() -> None:

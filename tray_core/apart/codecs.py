@@ -1,4 +1,4 @@
-"""Formats that common libraries read: TIFF, WebP, AVIF, GIF, layered files, HEIC, JPEG 2000."""
+"""Formats that common libraries read: WebP, AVIF, GIF, layered files, HEIC, JPEG 2000."""
 
 from __future__ import annotations
 
@@ -11,12 +11,11 @@ from typing import Any
 import imagecodecs
 import numpy as np
 import pi_heif
-import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
-from tray_core.apart.wrong import Wrong
-from tray_core.photo.facts import facts_of_image, facts_of_tiff
+from tray_core.photo.damage import SAVE_ANEW, Wrong, check_pixels
+from tray_core.photo.facts import facts_of_image
 from tray_core.photo.profile_making import coded_profile
 from tray_core.pixels.decode import from_array, from_pillow
 from tray_core.pixels.picture import Picture
@@ -38,48 +37,6 @@ def common_facts(data: bytes) -> Facts:
 def common(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """By Pillow."""
     return from_pillow(data)
-
-
-def tiff_facts(data: bytes) -> Facts:
-    """The first page of a TIFF."""
-    return facts_of_tiff(data)
-
-
-def tiff(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
-    """The first page, as stored; its EXIF orientation is applied later."""
-    facts, icc = facts_of_tiff(data)
-    with tifffile.TiffFile(io.BytesIO(data)) as file:
-        page = file.pages.first
-        if page.imagewidth * page.imagelength * page.imagedepth > limit:
-            raise ValueError("more pixels than its header says")
-        pixels: NDArray[Any] = page.asarray(maxworkers=1)
-        photometric = getattr(page.photometric, "name", "RGB")
-        if pixels.ndim == 3 and page.planarconfig == 2:
-            pixels = np.moveaxis(pixels, 0, -1)
-        if photometric == "PALETTE":
-            if page.colormap is None:
-                raise ValueError("a palette picture without its palette")
-            pixels = page.colormap.T[pixels]
-        elif photometric == "MINISWHITE":
-            pixels = np.iinfo(pixels.dtype).max - pixels if pixels.dtype.kind == "u" else ~pixels
-        if pixels.dtype == np.bool_:
-            pixels = pixels.astype(np.uint8) * 255
-        if pixels.dtype.kind == "f":
-            pixels = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * 65535).astype(np.uint16)
-        if pixels.dtype not in (np.uint8, np.uint16):
-            raise ValueError(f"{pixels.dtype} values, of which only 8 and 16 bits and floats are read")
-        channels = 1 if pixels.ndim == 2 else pixels.shape[2]
-        color = {"SEPARATED": 4, "MINISBLACK": 1, "MINISWHITE": 1}.get(photometric, 3)
-        if photometric == "SEPARATED" and channels < 4:
-            raise ValueError(f"{channels} inks, of which only four are read")
-        keep = color + 1 if facts["alpha"] and channels > color else color
-        if channels > keep:
-            pixels = pixels[..., :keep]
-        if keep == 1 and pixels.ndim == 3:
-            pixels = pixels[..., 0]
-        if photometric == "SEPARATED":
-            return Picture(np.ascontiguousarray(pixels[..., :4]), "CMYK", False, icc)
-    return from_array(np.ascontiguousarray(pixels), icc)
 
 
 def _merged(data: bytes) -> bytes:
@@ -108,8 +65,7 @@ def open_raster(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """The flattened picture that the file carries."""
     merged = _merged(data)
     (width, height) = struct.unpack_from(">II", merged, 16)
-    if width * height > limit:
-        raise ValueError(f"a flattened picture of {width} x {height}")
+    check_pixels(width, height, limit)
     return from_array(imagecodecs.png_decode(merged), open_raster_facts(data)[1])
 
 
@@ -142,13 +98,11 @@ def avif(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     if depth == 8:
         return replace(from_pillow(data), icc=icc)
     with Image.open(io.BytesIO(data)) as image:
-        if image.width * image.height > limit:
-            raise ValueError("more pixels than are allowed")
-    values = imagecodecs.avif_decode(data, index=0, numthreads=1).astype(np.uint32)
+        check_pixels(image.width, image.height, limit)
+    values = imagecodecs.avif_decode(data, index=0, numthreads=1)
     if values.ndim == 2:  # grey, which is three channels to Pillow and to the colors that are named
         values = np.repeat(values[..., None], 3, 2)
-    most = (1 << depth) - 1
-    return from_array(((values * 65535 + most // 2) // most).astype(np.uint16), icc)
+    return from_array(_stretched(values, depth, depth), icc)
 
 
 def _heic_icc(file: Any, data: bytes) -> bytes | None:
@@ -176,9 +130,20 @@ def heic_facts(data: bytes) -> Facts:
 def heic(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """The primary picture; more than 8 bits become 16."""
     file = pi_heif.open_heif(io.BytesIO(data), convert_hdr_to_8bit=False)
-    if file.size[0] * file.size[1] > limit:
-        raise ValueError("more pixels than its header says")
-    return from_array(np.asarray(file), _heic_icc(file, data))
+    width, height = file.size
+    check_pixels(width, height, limit)
+    # The library lends its memory, rows of it wider than the picture: a copy is made while it is still there.
+    values = np.array(np.asarray(file)[:, :width])
+    if values.dtype == np.uint16:
+        values = _stretched(values, 16, int(file.info.get("bit_depth", 16)))
+    return from_array(values, _heic_icc(file, data))
+
+
+def _stretched(values: NDArray[Any], lowest_of: int, bits: int) -> NDArray[np.uint16]:
+    """Values of `bits` bits, which are the upper ones of `lowest_of`, in proportion on all of 0..65535."""
+    most = (1 << bits) - 1
+    table = (np.arange(most + 1, dtype=np.int64) * 65535 + most // 2) // most
+    return np.asarray(table.astype(np.uint16)[np.minimum(values >> (lowest_of - bits), most)])
 
 
 def _jpeg_2000_icc(data: bytes) -> bytes | None:
@@ -190,18 +155,32 @@ def _jpeg_2000_icc(data: bytes) -> bytes | None:
     return data[at + 7 : at - 4 + size]
 
 
+def _jpeg_2000_depth(data: bytes) -> int:
+    """Bits of every component, from the SIZ marker segment (ISO/IEC 15444-1, annex A.5.1)."""
+    size = data.index(b"\xff\x51")
+    (count,) = struct.unpack_from(">H", data, size + 38)
+    rows = [struct.unpack_from("3B", data, size + 40 + 3 * i) for i in range(count)]
+    depths: set[int] = {(precision & 0x7F) + 1 for precision, _, _ in rows}
+    if len(depths) > 1 or any(precision & 0x80 for precision, _, _ in rows) or max(depths) > 16:
+        found = "signed ones" if len(depths) == 1 and max(depths) <= 16 else f"{sorted(depths)} bits"
+        raise Wrong(expected="a JPEG 2000 of up to 16 bits a channel, all alike", found=found, remedy=SAVE_ANEW)
+    return depths.pop()
+
+
 def jpeg_2000_facts(data: bytes) -> Facts:
     """From the header, by Pillow."""
     with Image.open(io.BytesIO(data)) as image:
         facts, _ = facts_of_image(image)
-    size = data.index(b"\xff\x51")
-    # The first component's precision less one, in the SIZ marker segment (ISO/IEC 15444-1, annex A.5.1).
-    return {**facts, "depth": max(8, (data[size + 40] & 0x7F) + 1)}, _jpeg_2000_icc(data)
+    return {**facts, "depth": max(8, _jpeg_2000_depth(data))}, _jpeg_2000_icc(data)
 
 
 def jpeg_2000(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
-    """All of it; more than 8 bits become 16."""
+    """All of it; more than 8 bits become 16, fewer 8."""
     with Image.open(io.BytesIO(data)) as image:
-        if image.width * image.height > limit:
-            raise ValueError("more pixels than are allowed")
-    return from_array(imagecodecs.jpeg2k_decode(data, numthreads=1), _jpeg_2000_icc(data))
+        check_pixels(image.width, image.height, limit)
+    depth = _jpeg_2000_depth(data)
+    values = imagecodecs.jpeg2k_decode(data, numthreads=1)
+    if depth not in (8, 16):
+        wide = _stretched(values, depth, depth)
+        values = wide if depth > 8 else (wide >> 8).astype(np.uint8)
+    return from_array(values, _jpeg_2000_icc(data))

@@ -8,7 +8,8 @@ from typing import Any
 import imagecodecs
 import numpy as np
 
-from tray_core.apart.wrong import Wrong
+from tray_core.photo.damage import SAVE_ANEW, Wrong, check_pixels
+from tray_core.photo.limits import DEFAULT_LIMITS
 from tray_core.photo.profile_making import coded_profile
 from tray_core.pixels.decode import from_array
 from tray_core.pixels.picture import Picture
@@ -80,7 +81,7 @@ def _codestream(data: bytes) -> int:
         if size < head:
             break
         at += size
-    raise ValueError("no codestream in it")
+    raise Wrong(expected="a JPEG XL picture", found="a container without one", remedy=SAVE_ANEW)
 
 
 def jpeg_xl_size(data: bytes) -> tuple[int, int]:
@@ -123,27 +124,17 @@ def jpeg_xl_profile(data: bytes) -> bytes | None:
 
 def jpeg_xl_facts(data: bytes) -> tuple[dict[str, Any], bytes | None]:
     """Decodes it: the header says only the size, which is checked first."""
-    picture = jpeg_xl(data, (0, 0), _most_pixels(data))
+    picture = jpeg_xl(data, (0, 0), DEFAULT_LIMITS.pixels)
     width, height = picture.size
     depth = 16 if picture.pixels.dtype == np.uint16 else 8
     facts = {"width": width, "height": height, "depth": depth, "alpha": picture.alpha, "mode": picture.space}
     return facts, picture.icc
 
 
-def _most_pixels(data: bytes) -> int:
-    width, height = jpeg_xl_size(data)
-    if width * height > 500_000_000:
-        raise Wrong(
-            expected="at most 500 megapixels", found=f"{width} x {height}", remedy="Save a smaller copy.", large=True
-        )
-    return width * height
-
-
 def jpeg_xl(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """The first frame."""
     width, height = jpeg_xl_size(data)
-    if width * height > limit:
-        raise ValueError("more pixels than are allowed")
+    check_pixels(width, height, limit)
     pixels = imagecodecs.jpegxl_decode(data, index=0, numthreads=1)
     if pixels.dtype.kind == "f":
         pixels = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * 65535).astype(np.uint16)

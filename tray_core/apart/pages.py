@@ -6,6 +6,7 @@ outside itself is left out. Scripts in a page are not run; the library is built 
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -13,13 +14,15 @@ import numpy as np
 import pypdfium2
 import pyvips
 
-from tray_core.apart.wrong import Wrong
+from tray_core.photo.damage import Wrong, check_pixels
 from tray_core.pixels.picture import Picture
 
 NOMINAL = 4000
 """The long edge in pixels that a drawing or a page is taken to have."""
 
 _MOST_SCALE = 400
+_ROOT = re.compile(rb"<((?:[\w-]+:)?svg)\b[^>]*>")
+_VIEW_BOX = re.compile(rb"\bviewBox\s*=\s*[\"']([^\"']*)[\"']")
 
 
 def _nominal(width: float, height: float) -> tuple[int, int]:
@@ -48,16 +51,49 @@ def svg(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """A drawing at the size wanted, on nothing."""
     natural = _drawing(data)
     scale = _scale((natural.width, natural.height), wanted)
-    image = _drawing(data, scale)
-    if image.width * image.height > limit:
-        raise Wrong(expected=f"at most {limit} pixels", found="more", remedy="Raise the limit.", large=True)
-    return _placed(Picture(image.numpy()[..., :4], "RGB", True, None), natural.width * scale, natural.height * scale)
+    image = _drawing(_filling(data, natural.width, natural.height), scale)
+    check_pixels(image.width, image.height, limit)
+    return Picture(image.numpy()[..., :4], "RGB", True, None)
+
+
+def _filling(data: bytes, width: int, height: int) -> bytes:
+    """A drawing that fills whole pixels to their edge, by less than half a pixel's stretching.
+
+    As it comes, it is put into the middle of them, and its rim would be half clear. One whose contents have another
+    shape than the drawing itself is left alone: it says where they go.
+    """
+    if (root := _ROOT.search(data)) is None:
+        return data
+    tag = root.group()
+    if (box := _VIEW_BOX.search(tag)) is not None:
+        try:
+            _, _, wide, high = (float(each) for each in re.split(rb"[\s,]+", box.group(1).strip()))
+        except ValueError:
+            return data
+        if b"preserveAspectRatio" in tag or high <= 0 or abs(wide / high * height / width - 1) > 1 / min(width, height):
+            return data
+        more = b' preserveAspectRatio="none"'
+    else:
+        more = f' viewBox="0 0 {width} {height}" preserveAspectRatio="none"'.encode()
+    at = root.start() + len(root.group(1)) + 1
+    return data[:at] + more + data[at:]
 
 
 def _placed(picture: Picture, width: float, height: float) -> Picture:
-    """`picture` with where the page lies in it, whose size was rounded up to whole pixels."""
+    """`picture` of a page on white, with where the page lies in it, whose size was rounded up to whole pixels.
+
+    The last column and row are covered by the page in part only, and were mixed with white. That is undone, since
+    the extent says the same once more.
+    """
     exact = min(width, picture.size[0]), min(height, picture.size[1])
-    return picture if exact == picture.size else replace(picture, extent=(0, 0, *exact))
+    if exact == picture.size:
+        return picture
+    pixels = picture.pixels.copy()
+    for edge, length, have in ((pixels[:, -1], exact[0], picture.size[0]), (pixels[-1], exact[1], picture.size[1])):
+        covered = length - (have - 1)
+        if 0.02 < covered < 1:
+            edge[...] = np.rint(np.clip((edge - 255.0 * (1 - covered)) / covered, 0, 255))
+    return replace(picture, pixels=pixels, extent=(0, 0, *exact))
 
 
 def pdf_facts(data: bytes) -> tuple[dict[str, Any], None]:
@@ -72,8 +108,8 @@ def pdf(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     page = pypdfium2.PdfDocument(data)[0]
     natural = page.get_size()
     scale = _scale(natural, wanted)
-    if natural[0] * natural[1] * scale * scale > limit:
-        raise Wrong(expected=f"at most {limit} pixels", found="more", remedy="Raise the limit.", large=True)
-    pixels = page.render(scale=scale, rev_byteorder=True, may_draw_forms=False).to_numpy()
-    made = Picture(np.ascontiguousarray(pixels[..., :3]), "RGB", False, None)
+    check_pixels(round(natural[0] * scale), round(natural[1] * scale), limit)
+    bitmap = page.render(scale=scale, rev_byteorder=True, may_draw_forms=False)
+    # The library lends its memory: a copy is made while `bitmap` is still there.
+    made = Picture(np.array(bitmap.to_numpy()[..., :3], order="C"), "RGB", False, None)
     return _placed(made, natural[0] * scale, natural[1] * scale)

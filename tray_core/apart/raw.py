@@ -11,7 +11,7 @@ from typing import Any
 import rawpy
 import tifffile
 
-from tray_core.apart.wrong import Wrong
+from tray_core.photo.damage import check_pixels
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
 from tray_core.pixels.scale import CLOSE, covers
@@ -48,8 +48,7 @@ def decode(data: bytes, wanted: tuple[int, int], limit: int) -> Picture:
     """Develop, upright, without brightening by content: the same exposure is the same brightness."""
     with rawpy.imread(io.BytesIO(data)) as raw:
         width, height = _size(raw)
-        if width * height > limit:
-            raise Wrong(expected=f"at most {limit} pixels", found="more", remedy="Raise the limit.", large=True)
+        check_pixels(width, height, limit)
         half = covers((width // 2, height // 2), wanted, CLOSE)
         pixels = raw.postprocess(
             use_camera_wb=True,

@@ -6,11 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from tray_core.apart import codecs, jxl, pages, raw
-from tray_core.apart.wrong import Wrong
+from tray_core.apart import codecs, jxl, pages, raw, tiff
 from tray_core.pixels.picture import Picture
-
-__all__ = ["READERS", "Reader", "Wrong"]
 
 Facts = tuple[dict[str, Any], bytes | None]
 
@@ -28,10 +25,11 @@ class Reader:
 
 
 READERS = {
-    "TIFF": Reader(codecs.tiff_facts, codecs.tiff),
+    "TIFF": Reader(tiff.tiff_facts, tiff.tiff),
     "WebP": Reader(codecs.common_facts, codecs.common),
     "AVIF": Reader(codecs.avif_facts, codecs.avif),
     "GIF": Reader(codecs.common_facts, codecs.common),
+    "BMP": Reader(codecs.common_facts, codecs.common),
     "layered": Reader(codecs.common_facts, codecs.common),
     "OpenRaster": Reader(codecs.open_raster_facts, codecs.open_raster),
     "HEIC": Reader(codecs.heic_facts, codecs.heic),

@@ -34,7 +34,7 @@ def encode_webp(picture: Picture, file: WebpFile, quality: int) -> bytes:
 
 
 def encode_avif(picture: Picture, file: AvifFile, quality: int) -> bytes:
-    """A grey, RGB or RGBA picture of 8 bits."""
+    """A grey, RGB or RGBA picture of 8 bits; grey has no colors in the file either."""
     made = io.BytesIO()
     image = Image.fromarray(np.ascontiguousarray(to_rgb_channels(picture).pixels))
     image.save(
@@ -42,7 +42,7 @@ def encode_avif(picture: Picture, file: AvifFile, quality: int) -> bytes:
         "AVIF",
         quality=quality,
         speed=10 - file.effort,
-        subsampling=_CHROMA[chroma_for(file.chroma, quality)],
+        subsampling="4:0:0" if picture.space == "grey" else _CHROMA[chroma_for(file.chroma, quality)],
         icc_profile=picture.icc,
         max_threads=1,
     )

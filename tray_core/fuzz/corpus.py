@@ -15,23 +15,26 @@ import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
+from tray_core.fuzz.heics import heic_file
+from tray_core.fuzz.tiffs import tiff_file
 from tray_core.photo.profile_files import NAMED
 
 _WIDTH, _HEIGHT = 90, 60
 
 
-def scene(seed: int = 1) -> NDArray[np.uint8]:
-    """Smooth shapes with grain, 60 x 90 x 3."""
+def scene(seed: int = 1, width: int = _WIDTH, height: int = _HEIGHT) -> NDArray[np.uint8]:
+    """Smooth shapes with grain, height x width x 3."""
     random = np.random.default_rng(seed)
     coarse = random.integers(0, 255, (5, 7, 3)).astype(np.float32)
-    smooth = cv2.resize(coarse, (_WIDTH, _HEIGHT), interpolation=cv2.INTER_CUBIC)
+    smooth = cv2.resize(coarse, (width, height), interpolation=cv2.INTER_CUBIC)
     made: NDArray[np.uint8] = np.clip(smooth + random.normal(0, 3, smooth.shape), 0, 255).astype(np.uint8)
     return made
 
 
-def _saved(kind: str, pixels: NDArray[np.uint8], **more: Any) -> bytes:
+def _saved(kind: str, pixels: NDArray[np.uint8] | Image.Image, **more: Any) -> bytes:
     file = io.BytesIO()
-    Image.fromarray(pixels).save(file, kind, **more)
+    image = pixels if isinstance(pixels, Image.Image) else Image.fromarray(pixels)
+    image.save(file, kind, **more)
     return file.getvalue()
 
 
@@ -43,7 +46,7 @@ def _tiff(pixels: NDArray[np.generic], **more: Any) -> bytes:
 
 def open_raster(pixels: NDArray[np.uint8]) -> bytes:
     """A layered file with one layer and its flattened picture."""
-    png, file = _saved("PNG", pixels), io.BytesIO()
+    png, file = _saved("PNG", pixels, compress_level=1), io.BytesIO()
     with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as made:
         for name, data in (
             ("mimetype", b"image/openraster"),
@@ -80,9 +83,9 @@ def pdf(more: str = "", content: str = "0.8 0.3 0.1 rg 10 10 40 20 re f") -> byt
     return (made + "trailer\n<</Size 5/Root 1 0 R>>\n%%EOF\n").encode()
 
 
-def dng(bits: int = 16) -> bytes:
-    """A raw file with a Bayer mosaic of 90 x 60 (DNG specification)."""
-    rgb = scene(3).astype(np.uint16) * 150
+def dng(width: int = _WIDTH, height: int = _HEIGHT) -> bytes:
+    """A raw file with a Bayer mosaic (DNG specification)."""
+    rgb = scene(3, width, height).astype(np.uint16) * 150
     mosaic = rgb[..., 1].copy()
     mosaic[::2, ::2], mosaic[1::2, 1::2] = rgb[::2, ::2, 0], rgb[1::2, 1::2, 2]
     matrix = [(9, 10), (-2, 10), (-1, 10), (-5, 10), (13, 10), (2, 10), (-1, 10), (2, 10), (6, 10)]
@@ -101,31 +104,48 @@ def dng(bits: int = 16) -> bytes:
     return _tiff(mosaic, photometric=32803, extratags=tags, metadata=None, subfiletype=0)
 
 
-def sound_files() -> dict[str, bytes]:
-    """One small sound file of every kind that can be made here, by name."""
-    rgb = scene()
-    rgba = np.dstack([rgb, np.linspace(0, 255, _WIDTH, dtype=np.uint8)[None].repeat(_HEIGHT, 0)])
+def sound_files(width: int = _WIDTH, height: int = _HEIGHT) -> dict[str, bytes]:
+    """One sound file of every kind that can be made here, by name; drawings and pages have the usual small size."""
+    rgb = scene(1, width, height)
+    rgba = np.dstack([rgb, np.linspace(0, 255, width, dtype=np.uint8)[None].repeat(height, 0)])
     wide = rgb.astype(np.uint16) * 257
-    cmyk = np.dstack([255 - rgb, np.zeros((_HEIGHT, _WIDTH), np.uint8)])
+    cmyk = np.dstack([255 - rgb, np.zeros((height, width), np.uint8)])
     icc = NAMED["display-p3"]
+    colors = [int(each) for each in np.random.default_rng(2).integers(0, 256, 48)]
+    few = Image.fromarray(rgb[..., 0] >> 4, "P")
+    few.putpalette(colors)
+    palette = [each * 257 for each in colors]
     return {
         "jpeg": _saved("JPEG", rgb, quality=88, icc_profile=icc),
         "jpeg-progressive": _saved("JPEG", rgb, quality=80, progressive=True),
-        "png": _saved("PNG", rgba, icc_profile=icc),
-        "png-16": bytes(imagecodecs.png_encode(wide)),
+        "jpeg-inks": _saved("JPEG", Image.fromarray(cmyk, "CMYK"), quality=88),
+        "png": _saved("PNG", rgba, icc_profile=icc, compress_level=1),
+        "png-16": bytes(imagecodecs.png_encode(wide, level=1)),
+        "png-palette": _saved("PNG", few, transparency=3, compress_level=1),
         "tiff-lzw": _tiff(rgb, photometric="rgb", compression="lzw", iccprofile=icc),
-        "tiff-deflate-16": _tiff(wide, photometric="rgb", compression="zlib", predictor=True),
+        "tiff-deflate-16": _tiff(
+            wide, photometric="rgb", compression="zlib", compressionargs={"level": 1}, predictor=True
+        ),
         "tiff-inks": _tiff(cmyk, photometric="separated"),
+        "tiff-12": tiff_file(wide[..., :1] >> 4, bits=12, photometric=0, compression="lzw"),
+        "tiff-4-palette": tiff_file(rgb[..., :1] >> 4, bits=4, photometric=3, more=[(320, 3, palette)]),
+        "tiff-lab": tiff_file(rgb, bits=8, photometric=8, compression="packbits", order=">"),
+        "tiff-color-apart": tiff_file(rgb, bits=8, photometric=6, more=[(530, 3, [1, 1])]),
+        "tiff-half-floats": tiff_file((rgb / 255).astype(np.float16), bits=16, photometric=2, format=3, planar=2),
+        "tiff-carried-alpha": tiff_file(np.minimum(rgba, rgba[..., 3:]), bits=8, photometric=2, extras=[1]),
         "webp": _saved("WEBP", rgba, quality=80),
         "avif": _saved("AVIF", rgb, quality=70, speed=10),
-        "gif": _saved("GIF", rgb),
-        "jpeg-xl": bytes(imagecodecs.jpegxl_encode(rgb, level=80)),
+        "gif": _saved("GIF", few),
+        "bmp": _saved("BMP", rgb),
+        "heic": heic_file(width, height),
+        "jpeg-xl": bytes(imagecodecs.jpegxl_encode(rgb, level=80, effort=3)),
         "jpeg-2000": bytes(imagecodecs.jpeg2k_encode(rgb, level=40)),
+        "jpeg-2000-12": bytes(imagecodecs.jpeg2k_encode(wide >> 4, level=40, bitspersample=12)),
         "open-raster": open_raster(rgba),
         "layered": layered(rgb),
         "svg": svg(),
         "pdf": pdf(),
-        "dng": dng(),
+        "dng": dng(width, height),
     }
 
 

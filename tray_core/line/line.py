@@ -20,6 +20,7 @@ from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.profiles import profile_name
 from tray_core.pixels.color import (
     TO_SRGB,
+    Target,
     convert,
     flatten,
     needs_conversion,
@@ -31,10 +32,11 @@ from tray_core.pixels.color import (
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.pixels.scale import scales, standard_size
+from tray_core.plan.cautions import no_profile, taken_for
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
 from tray_core.receipt import Receipt, read_receipt
-from tray_core.recipe.file import KEEPS_ALPHA, Lossy
+from tray_core.recipe.file import HAS_GREY, HAS_PROFILE, KEEPS_ALPHA, Lossy
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.stations import Color
 
@@ -80,11 +82,9 @@ def finished(
     deep: bool = False,
 ) -> Picture:
     """The second half of `work`. deep: whether the photo has more than 8 bits, which are dithered when reduced."""
-    color, target = recipe.color or Color(), target_of(recipe.color)
+    color, goal = recipe.color or Color(), goal_of(recipe, picture)
     if picture.alpha and recipe.file.format not in KEEPS_ALPHA:
         picture = flatten(picture, matte_of(color))
-    # Inks have no luminance to sharpen, and no browser shows them: they stay only where inks are asked for.
-    goal = target or (TO_SRGB if picture.space == "CMYK" else None)
     if goal is not None and needs_conversion(picture, goal):
         picture = to_16(picture)
     if recipe.sharpen is not None and (recipe.sharpen.strength if strength is None else strength):
@@ -93,6 +93,8 @@ def finished(
         if picture.alpha and goal.space != "RGB":
             picture = flatten(picture, matte_of(color))
         picture = convert(picture, goal)
+        if picture.space == "grey" and recipe.file.format not in HAS_GREY:
+            picture = convert(picture, TO_SRGB)
     if color.bits == 8:
         corrected = recipe.prep is not None and recipe.prep.corrects
         picture = to_8(picture, dither=color.dither and (deep or corrected))
@@ -104,6 +106,15 @@ def finished(
     if layout.turn:
         picture = replace(picture, pixels=np.rot90(picture.pixels, -(layout.turn // 90)))
     return picture
+
+
+def goal_of(recipe: Recipe, picture: Picture) -> Target | None:
+    """The space that `recipe` takes a photo like `picture` to; None where it keeps its own."""
+    # Inks have no luminance to sharpen, and no browser shows them: they stay only where inks are asked for. What a
+    # file without a profile holds is taken for sRGB.
+    if recipe.file.format not in HAS_PROFILE:
+        return TO_SRGB
+    return target_of(recipe.color) or (TO_SRGB if picture.space == "CMYK" else None)
 
 
 def matte_of(color: Color) -> tuple[int, int, int]:
@@ -290,11 +301,9 @@ def _make(
 def _notes(facts: PhotoFacts, recipe: Recipe, made: Encoded) -> tuple[str, ...]:
     notes = []
     color = recipe.color or Color()
-    target = target_of(recipe.color)
-    if facts.profile is None and facts.mode == "CMYK":
-        notes.append("The photo has no color profile; its inks were taken for a common offset print.")
-    elif facts.profile is None:
-        notes.append("The photo has no color profile and was taken as sRGB.")
+    target = TO_SRGB if recipe.file.format not in HAS_PROFILE else target_of(recipe.color)
+    if facts.profile is None:
+        notes.append(f"The photo{no_profile(facts)} and was taken {taken_for(facts)}.")
     elif target is not None and facts.profile != (goal := profile_name(target.icc)):
         notes.append(f"Converted from {facts.profile} to {goal}.")
     if facts.depth > 8 and color.bits == 8:

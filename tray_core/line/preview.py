@@ -12,6 +12,7 @@ from tray_core.line.interest import interest_of
 from tray_core.line.line import work
 from tray_core.line.resize import resize
 from tray_core.photo.facts import PhotoFacts, read_facts
+from tray_core.photo.interest import Interest
 from tray_core.pixels.color import flatten, to_8, to_16, to_srgb
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture
@@ -21,7 +22,7 @@ from tray_core.plan.planning import Plan
 from tray_core.plan.weight import DETAIL_EDGES, DETAIL_QUALITY, EVERY_FILE, Detail
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
-from tray_core.weight.score import decoded
+from tray_core.weight.score import decoded, seen
 
 _LOOK = 85
 """The quality that stands for one that is searched for."""
@@ -34,12 +35,12 @@ WORKING_EDGES = DETAIL_EDGES
 class Looked:
     """A photo's working copies, those of `WORKING_EDGES`, and what its pixels say.
 
-    copies: in sRGB, upright; JPEGs at quality 92, or PNGs where there is transparency. interest: along width and
-    height. detail: at both scales.
+    copies: in sRGB, upright; JPEGs at quality 92, or PNGs where there is transparency. interest: what in
+    it must be seen. detail: at both scales.
     """
 
     copies: tuple[bytes, bytes]
-    interest: tuple[bytes, bytes]
+    interest: Interest
     detail: Detail
 
 
@@ -56,12 +57,11 @@ def look_at(facts: PhotoFacts, data: bytes) -> Looked:
             if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
                 picture = to_16(picture)
             picture = to_8(to_srgb(resize(picture, width, height)))
+            interest = interest_of(seen(picture))
         else:
             picture = resize(picture, width, height)
         copies.append(encode(picture, PngFile(format="png") if picture.alpha else JpegFile(format="jpeg", quality=92)))
         details.append(_detail_of(picture))
-    assert picture is not None, "at least one edge"
-    interest = interest_of(picture.pixels[..., :3] if picture.pixels.ndim == 3 else picture.pixels)
     return Looked((copies[0], copies[1]), interest, (details[0], details[1]))
 
 

@@ -11,22 +11,27 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-import tifffile
 from PIL import Image
 
 from tray_core.apart.helper import ask
-from tray_core.errors import DamagedPhoto, EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
-from tray_core.photo.jpeg_end import ends_early
+from tray_core.errors import EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
+from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
+from tray_core.photo.interest import Interest
+from tray_core.photo.jpeg_parts import ends_early, jpeg_profile
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
-from tray_core.photo.profile_making import png_profile
+from tray_core.photo.png_parts import png_profile
+from tray_core.photo.profile_check import profile_problem
 from tray_core.photo.profiles import profile_name
-from tray_core.photo.sniff import HEAD, READ, UNKNOWN, sniff
+from tray_core.photo.sniff import HEAD, READ, may_be_raw, sniff
 
 # The product has its own limit, told in its own words, for every decoder alike.
 Image.MAX_IMAGE_PIXELS = None
 
 HERE = ("JPEG", "PNG")
 """Formats that are read in this process; the others have one of their own (`tray_core.apart`)."""
+
+_GREY_AS_COLOR = ("WebP", "AVIF", "HEIC")
+"""Formats whose grey pictures are told as three channels, and may have a profile for one."""
 
 _MOST_SCANS = 300
 _TURNED = (5, 6, 7, 8)
@@ -44,9 +49,10 @@ class PhotoFacts:
     width, height: upright, in pixels (the EXIF orientation applied).
     orientation:   1 to 8 as in EXIF; 5 to 8 mean that stored width and height are swapped.
     depth:         bits a channel. mode: RGB, grey, CMYK or palette. profile: its name or None.
-    icc:           the embedded profile's bytes. taken: the moment of exposure, without a zone.
+    icc:           the embedded profile's bytes. bad_profile: why it is not used, as the end of "its profile …".
+    taken:         the moment of exposure, without a zone.
     ends_early:    a JPEG without its end marker; it may or may not decode whole.
-    interest:      along its width and its height, 0..255 in equal steps, where its pixels were looked at.
+    interest:      what in it must be seen, where its pixels were looked at.
     """
 
     path: str
@@ -62,8 +68,9 @@ class PhotoFacts:
     taken: dt.datetime | None = None
     modified: dt.datetime | None = None
     icc: _Bytes | None = field(default=None, repr=False)
+    bad_profile: str = ""
     ends_early: bool = False
-    interest: tuple[_Bytes, _Bytes] | None = None
+    interest: Interest | None = None
 
     @property
     def stored_size(self) -> tuple[int, int]:
@@ -121,7 +128,7 @@ def read_facts(path: Path | str, limits: Limits = DEFAULT_LIMITS, data: bytes | 
     if data is None:
         data = read_bytes(path, limits)
     kind = sniff(data[:HEAD])
-    if kind == UNKNOWN and ask("facts", "camera raw?", str(path), data, limits).head["facts"]["raw"]:
+    if may_be_raw(kind, data) and ask("facts", "camera raw?", str(path), data, limits).head["facts"]["raw"]:
         kind = "camera raw"
     if kind not in READ:
         raise UnknownFormat(
@@ -137,7 +144,7 @@ def read_facts(path: Path | str, limits: Limits = DEFAULT_LIMITS, data: bytes | 
     except PhotoError:
         raise
     except Exception as error:  # the one boundary to foreign header readers, which raise anything
-        raise damaged(path, kind, str(error)) from error
+        raise damaged(str(path), kind, error) from error
     if facts.width * facts.height > limits.pixels:
         raise PhotoTooLarge(
             str(path),
@@ -146,17 +153,6 @@ def read_facts(path: Path | str, limits: Limits = DEFAULT_LIMITS, data: bytes | 
             remedy="Save a smaller copy, or raise the limit.",
         )
     return facts
-
-
-def damaged(path: Path | str, kind: str, detail: str) -> DamagedPhoto:
-    """The error for content that begins as `kind` and cannot be read to its end."""
-    detail = " ".join(detail.split())[:160]
-    return DamagedPhoto(
-        str(path),
-        expected=f"a whole {kind} picture",
-        found=f"damaged or cut-off data ({detail})" if detail else "damaged or cut-off data",
-        remedy="Copy the file again from the camera or its backup.",
-    )
 
 
 def _taken(text: object) -> dt.datetime | None:
@@ -173,11 +169,23 @@ def _modified(path: Path) -> dt.datetime | None:
         return None
 
 
+def _fitting(icc: bytes | None, mode: str, kind: str) -> tuple[bytes | None, str]:
+    """The profile if it can be used for values of `mode`; otherwise None and why not."""
+    if icc is None:
+        return None, ""
+    space = "RGB" if mode == "palette" else mode
+    problem = profile_problem(icc, space)
+    if problem is not None and kind in _GREY_AS_COLOR and profile_problem(icc, "grey") is None:
+        problem = None
+    return (icc, "") if problem is None else (None, problem)
+
+
 def _facts(path: Path, data: bytes, kind: str, found: dict[str, Any], icc: bytes | None) -> PhotoFacts:
     turn = found.get("orientation")
     turn = turn if isinstance(turn, int) and 1 <= turn <= 8 else 1
     width, height = found["width"], found["height"]
-    icc = icc or None
+    mode = found.get("mode", "RGB")
+    icc, bad = _fitting(icc or None, mode, kind)
     return PhotoFacts(
         path=str(path),
         format=kind,
@@ -185,13 +193,14 @@ def _facts(path: Path, data: bytes, kind: str, found: dict[str, Any], icc: bytes
         height=width if turn in _TURNED else height,
         orientation=turn,
         depth=found.get("depth", 8),
-        mode=found.get("mode", "RGB"),
+        mode=mode,
         alpha=found.get("alpha", False),
         taken=_taken(found.get("taken")),
         bytes=len(data),
         modified=_modified(path),
         icc=icc,
         profile=profile_name(icc),
+        bad_profile=bad,
         ends_early=kind == "JPEG" and ends_early(data)[0],
     )
 
@@ -203,10 +212,11 @@ def _read_here(path: Path, data: bytes, kind: str) -> PhotoFacts:
         progressive = "progressive" in image.info
     if kind == "PNG":
         found["depth"] = data[24]
-        icc = icc or png_profile(data)
-    elif progressive and (scans := data.count(b"\xff\xda")) > _MOST_SCANS:
-        raise ValueError(f"{scans} scans; real pictures have a dozen")
-    return _facts(path, data, kind, found, icc)
+        return _facts(path, data, kind, found, icc or png_profile(data))
+    if progressive and (scans := data.count(b"\xff\xda")) > _MOST_SCANS:
+        words = f"one of {scans} scans, where real pictures have a dozen"
+        raise Wrong(expected="a progressive JPEG of usual make", found=words, remedy=SAVE_ANEW)
+    return _facts(path, data, kind, found, jpeg_profile(data))
 
 
 def _read_apart(path: Path, data: bytes, kind: str, limits: Limits) -> PhotoFacts:
@@ -224,33 +234,11 @@ def facts_of_image(image: Image.Image) -> tuple[dict[str, Any], bytes | None]:
         "mode": _MODES.get(image.mode, "CMYK" if image.mode in ("CMYK", "YCCK") else "RGB"),
         "alpha": "A" in image.getbands() or "transparency" in image.info,
         "depth": 16 if image.mode.startswith("I;16") else 8,
-        "taken": _plain(exif.get_ifd(_EXIF_IFD).get(_TAKEN) or exif.get(_CHANGED)),
+        "taken": plain(exif.get_ifd(_EXIF_IFD).get(_TAKEN) or exif.get(_CHANGED)),
     }
     return found, image.info.get("icc_profile") or None
 
 
-def facts_of_tiff(data: bytes) -> tuple[dict[str, Any], bytes | None]:
-    """What the first page of a TIFF says of itself, as stored, and its profile."""
-    with tifffile.TiffFile(io.BytesIO(data)) as file:
-        page = file.pages.first
-        photometric = getattr(page.photometric, "name", "RGB")
-        exif = page.tags.valueof(_EXIF_IFD)
-        taken = exif.get("DateTimeOriginal") if isinstance(exif, dict) else None
-        bits = page.bitspersample
-        modes = {"MINISBLACK": "grey", "MINISWHITE": "grey", "SEPARATED": "CMYK", "PALETTE": "palette"}
-        found = {
-            "width": page.imagewidth,
-            "height": page.imagelength,
-            "orientation": _plain(page.tags.valueof(_ORIENTATION)),
-            "depth": int(max(bits) if isinstance(bits, tuple) else bits),
-            "mode": modes.get(photometric, "RGB"),
-            "alpha": any(int(extra) in (1, 2) for extra in page.extrasamples or ()),
-            "taken": _plain(taken or page.tags.valueof(_CHANGED)),
-        }
-        icc = page.tags.valueof(_ICC_TAG)
-    return found, icc if isinstance(icc, bytes) else None
-
-
-def _plain(value: object) -> int | str | None:
+def plain(value: object) -> int | str | None:
     """A value of a header that can travel between processes; what is neither a number nor a text says nothing."""
     return int(value) if isinstance(value, int) else value if isinstance(value, str) else None

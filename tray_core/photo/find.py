@@ -8,14 +8,22 @@ from pathlib import Path
 
 from tray_core.errors import PhotoGone
 
+_RAW = (
+    *("3fr", "ari", "arw", "bay", "cap", "cr2", "cr3", "crw", "dcr", "dcs", "dng", "drf", "eip", "erf", "fff", "gpr"),
+    *("iiq", "k25", "kdc", "mdc", "mef", "mos", "mrw", "nef", "nrw", "orf", "pef", "ptx", "pxn", "raf", "raw", "rw2"),
+    *("rwl", "rwz", "sr2", "srf", "srw", "sti", "x3f"),
+)
+"""What the raw library opens, by its list of cameras."""
+
 EXTENSIONS = frozenset(
     f".{name}"
     for name in (
-        *("jpg", "jpeg", "jpe", "jfif", "png", "tif", "tiff", "webp", "avif", "gif", "bmp"),
-        *("heic", "heif", "jxl", "jp2", "dng", "ora", "svg", "pdf"),
+        *("jpg", "jpeg", "jpe", "jfif", "mpo", "png", "apng", "tif", "tiff", "webp", "avif", "gif", "bmp", "dib"),
+        *("heic", "heif", "hif", "jxl", "jp2", "j2k", "jpf", "jpx", "j2c", "psd", "ora", "svg", "pdf"),
+        *_RAW,
     )
 )
-"""Names taken for pictures when a folder is read. What is in them is decided by content."""
+"""Names taken for pictures when a folder is read, dropped or chosen. What is in them is decided by content."""
 
 
 def find_photos(paths: Iterable[Path | str], leave_out: Path | None = None) -> Iterator[tuple[Path, PhotoGone | None]]:

@@ -7,7 +7,8 @@ import os
 from pathlib import Path
 
 from tray_core.errors import RecipeError
-from tray_core.photo.profiles import DAMAGED, SRGB, read_profile
+from tray_core.photo.profile_check import profile_problem
+from tray_core.photo.profiles import SRGB, read_profile
 
 SHIPPED = Path(__file__).parent.parent / "profiles"
 
@@ -54,14 +55,16 @@ def profile_file(name: str) -> bytes:
 def checked_profile(data: bytes, name: str) -> bytes:
     """`data` itself, if it is a profile that a rendition can be converted to; RecipeError otherwise."""
     facts = read_profile(data)
-    if facts is not None and facts.space in _SPACES and facts.description != DAMAGED:
+    if facts is None:
+        found = "no ICC profile"
+    elif facts.space not in _SPACES:
+        found = f"one for {facts.space} values"
+    elif (problem := profile_problem(data, facts.space, target=True)) is not None:
+        found = f"one that {problem}"
+    else:
         return data
-    raise RecipeError(
-        "color.icc",
-        expected=f"an RGB, grey or CMYK profile in {name}",
-        found="no ICC profile" if facts is None else f"a {facts.description} for {facts.space}",
-        remedy="Choose another profile file.",
-    )
+    expected = f"an RGB, grey or CMYK profile in {name} that pictures can be converted to"
+    raise RecipeError("color.icc", expected=expected, found=found, remedy="Choose another profile file.")
 
 
 @functools.lru_cache(maxsize=32)

@@ -66,27 +66,9 @@ def coded_profile(primaries: int, transfer: int) -> bytes | None:
     return matrix_profile(name, PRIMARIES[primaries], CURVES[transfer])
 
 
-def png_profile(data: bytes) -> bytes | None:
-    """What the chunks of a PNG without a profile say of its colors: cICP, sRGB, or gAMA with cHRM; None for nothing."""
-    found: dict[bytes, bytes] = {}
-    at = 8
-    while at + 12 <= len(data):
-        size, name = struct.unpack_from(">I4s", data, at)
-        if name == b"IDAT":
-            break
-        found.setdefault(name, data[at + 8 : at + 8 + size])
-        at += 12 + size
-    if len(found.get(b"cICP", b"")) == 4:
-        return coded_profile(found[b"cICP"][0], found[b"cICP"][1])
-    if b"sRGB" in found or len(found.get(b"gAMA", b"")) != 4:
-        return SRGB if b"sRGB" in found else None
-    (hundred_thousandths,) = struct.unpack(">I", found[b"gAMA"])
-    chroma = struct.unpack(">8I", found[b"cHRM"]) if len(found.get(b"cHRM", b"")) == 32 else None
-    return _by_gamma(hundred_thousandths, chroma)
-
-
 @functools.lru_cache(maxsize=32)
-def _by_gamma(gamma: int, chroma: tuple[int, ...] | None) -> bytes | None:
+def gamma_profile(gamma: int, chroma: tuple[int, ...] | None) -> bytes | None:
+    """The profile that gAMA and cHRM of a PNG describe, in units of 1/100,000; None where it is as good as sRGB."""
     points = [(x / 1e5, y / 1e5) for x, y in zip(chroma[::2], chroma[1::2], strict=True)] if chroma else None
     usual = points is None or np.abs(np.array(points) - np.array([D65, *PRIMARIES[1]])).max() < 0.002
     if not 10_000 <= gamma <= 100_000 or (usual and abs(gamma - 45_455) < 200):

@@ -52,7 +52,7 @@ def tags_of(icc: bytes) -> dict[bytes, bytes]:
     """The tags of a profile with their bytes; those that reach beyond its end are left out."""
     (count,) = struct.unpack_from(">I", icc, 128)
     found = {}
-    for i in range(min(count, 100)):
+    for i in range(min(count, 100, (len(icc) - 132) // 12)):
         name, offset, size = struct.unpack_from(">4sII", icc, 132 + 12 * i)
         if offset + size <= len(icc):
             found[name] = icc[offset : offset + size]

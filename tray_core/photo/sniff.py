@@ -5,7 +5,7 @@ from __future__ import annotations
 import struct
 
 READ = (
-    *("JPEG", "PNG", "TIFF", "WebP", "AVIF", "GIF", "HEIC", "JPEG XL", "JPEG 2000"),
+    *("JPEG", "PNG", "TIFF", "WebP", "AVIF", "GIF", "BMP", "HEIC", "JPEG XL", "JPEG 2000"),
     *("OpenRaster", "layered", "SVG", "PDF", "camera raw"),
 )
 """The kinds that are read."""
@@ -15,8 +15,13 @@ UNKNOWN = "an unknown kind of data"
 HEAD = 4096
 """How many first bytes `sniff` wants to see."""
 
-_DNG_VERSION, _SUB_IFDS, _PHOTOMETRIC, _SUBFILE = 50706, 330, 262, 254
+FILM = "a film or sound file"
+
+_DNG_VERSION, _SUB_IFDS, _PHOTOMETRIC, _SUBFILE, _COMPRESSION, _MAKE = 50706, 330, 262, 254, 259, 271
 _SENSOR = 32803
+_LONG = 4
+_PLAIN_COMPRESSIONS = (1, 2, 3, 4, 5, 7, 8, 32773, 32946, 34712, 34887, 34925, 34933, 34934, 50000, 50001, 50002)
+"""Those that pictures have. Makers' files begin with a JPEG of the old kind (6), or with one of their own."""
 
 
 def sniff(head: bytes) -> str:
@@ -37,6 +42,8 @@ def sniff(head: bytes) -> str:
         return _sniff_iso_media(head)
     if head[:6] in (b"GIF87a", b"GIF89a"):
         return "GIF"
+    if head[:2] == b"BM" and head[6:10] == bytes(4):
+        return "BMP"
     if head[:4] == b"8BPS":
         return "layered"
     if head.startswith(b"%PDF-"):
@@ -51,19 +58,43 @@ def sniff(head: bytes) -> str:
 
 
 def _is_raw(head: bytes) -> bool:
-    """Whether the first TIFF directory is that of a raw file: it carries the DNGVersion tag (DNG specification, tag
-    50706), holds sensor values itself, or is a small preview with further directories below it (TIFF/EP).
+    """Whether the first TIFF directory is that of a raw file beyond doubt: it carries the DNGVersion tag (DNG
+    specification, tag 50706), or holds sensor values itself.
     """
+    tags = _first_directory(head)
+    return _DNG_VERSION in tags or tags.get(_PHOTOMETRIC) == _SENSOR
+
+
+def _first_directory(head: bytes) -> dict[int, int]:
+    """The tags of the first directory of a TIFF with the numbers in them; empty where the bytes end before it."""
     order = "<" if head[:2] == b"II" else ">"
     try:
         (offset,) = struct.unpack_from(order + "I", head, 4)
         (count,) = struct.unpack_from(order + "H", head, offset)
-        rows = [struct.unpack_from(order + "HHIH", head, offset + 2 + 12 * i) for i in range(count)]
+        rows = []
+        for i in range(count):
+            tag, kind, _, value = struct.unpack_from(order + "HHIH", head, offset + 2 + 12 * i)
+            if kind == _LONG:
+                (value,) = struct.unpack_from(order + "I", head, offset + 10 + 12 * i)
+            rows.append((tag, value))
     except struct.error:
+        return {}
+    return dict(rows)
+
+
+def may_be_raw(kind: str, data: bytes) -> bool:
+    """Whether what `sniff` took for `kind` is to be shown to the raw library, which knows many makers' files.
+
+    Those are built like a TIFF of a camera that begins with a preview, like films, or like nothing else. All other
+    TIFFs are not shown to it: it would take plain pictures of 16 bits for sensor values. data: the whole file.
+    """
+    if kind != "TIFF":
+        return kind in (UNKNOWN, FILM)
+    if data[2:4] in (b"+\0", b"\0+"):
         return False
-    tags = {tag: value for tag, _, _, value in rows}
-    preview = tags.get(_SUBFILE, 0) & 1 == 1 and _SUB_IFDS in tags
-    return _DNG_VERSION in tags or tags.get(_PHOTOMETRIC) == _SENSOR or preview
+    tags = _first_directory(data)
+    preview = tags.get(_SUBFILE, 0) & 1 == 1 or _SUB_IFDS in tags
+    return _MAKE in tags and (preview or tags.get(_COMPRESSION, 1) not in _PLAIN_COMPRESSIONS)
 
 
 def _sniff_iso_media(head: bytes) -> str:
@@ -72,7 +103,7 @@ def _sniff_iso_media(head: bytes) -> str:
         return "AVIF"
     if any(brand in brands for brand in (b"heic", b"heix", b"mif1", b"hevc")):
         return "HEIC"
-    return "a film or sound file"
+    return FILM
 
 
 def _sniff_text(head: bytes) -> str:

@@ -16,13 +16,17 @@ from PIL import Image
 
 from tray_core.apart.helper import ask
 from tray_core.errors import PhotoError
-from tray_core.photo.facts import PhotoFacts, damaged
-from tray_core.photo.jpeg_end import END, ends_early
+from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
+from tray_core.photo.facts import PhotoFacts
+from tray_core.photo.jpeg_parts import END, ends_early, mended
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
+from tray_core.photo.png_parts import still
+from tray_core.photo.profiles import read_profile
+from tray_core.pixels.color import TO_SRGB, convert, to_16
 from tray_core.pixels.picture import Picture
 from tray_core.pixels.scale import is_soft, jpeg_scale, scales, worth_trying
 
-_HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform")
+_HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform", "bad ICC marker")
 _ROTATIONS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
 
@@ -41,21 +45,38 @@ def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limi
                 case "JPEG":
                     picture = _decode_jpeg(facts, data, wanted)
                 case "PNG":
-                    picture = from_array(imagecodecs.png_decode(data), facts.icc)
+                    picture = from_array(imagecodecs.png_decode(still(data)), facts.icc)
                 case _:
                     picture = _decode_apart(facts, data, wanted, limits)
     except PhotoError:
         raise
     except Exception as error:  # the one boundary to foreign decoders, which raise anything
-        raise damaged(facts.path, facts.format, str(error)) from error
-    return _upright(picture, facts.orientation)
+        raise damaged(facts.path, facts.format, error) from error
+    return _upright(_fitted(picture), facts.orientation)
+
+
+def _fitted(picture: Picture) -> Picture:
+    """A picture of three channels whose profile is for one: grey with alpha, and the grey of formats that have none."""
+    if picture.icc is None or picture.space != "RGB":
+        return picture
+    profile = read_profile(picture.icc)
+    if profile is None or profile.space != "grey":
+        return picture
+    pixels = picture.pixels
+    if not (np.array_equal(pixels[..., 0], pixels[..., 1]) and np.array_equal(pixels[..., 1], pixels[..., 2])):
+        return replace(picture, icc=None)
+    grey = Picture(np.ascontiguousarray(pixels[..., 1]), "grey", False, picture.icc)
+    if not picture.alpha:
+        return grey
+    wide = to_16(picture).pixels[..., 3:]
+    return Picture(np.concatenate([convert(grey, TO_SRGB).pixels, wide], axis=2), "RGB", True, None)
 
 
 def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
     if facts.ends_early:
         if ends_early(data)[1]:
             # A progressive file may lack whole scans without any decoder noticing.
-            raise ValueError("the file ends before its last scan")
+            raise EOFError
         # With an end marker put behind it, data that hold the whole picture decode without complaint.
         data += END
     if facts.mode == "CMYK":
@@ -72,15 +93,24 @@ def _jpeg_at(facts: PhotoFacts, data: bytes, divisor: int) -> Picture:
     width, height = (-(-edge // divisor) for edge in facts.stored_size)
     space = "GRAY" if facts.mode == "grey" else "RGB"
     limits = {"min_width": width, "min_height": height} if divisor > 1 else {}
-    try:
-        pixels = simplejpeg.decode_jpeg(data, space, strict=True, **limits)
-    except ValueError as error:
-        if not any(remark in str(error) for remark in _HARMLESS):
-            raise
-        pixels = simplejpeg.decode_jpeg(data, space, strict=False, **limits)
-    picture = from_array(pixels, facts.icc)
+    picture = from_array(_strictly(data, space, limits), facts.icc)
     exact = (facts.stored_size[0] / divisor, facts.stored_size[1] / divisor)
     return picture if exact == picture.size else replace(picture, extent=(0, 0, *exact))
+
+
+def _strictly(data: bytes, space: str, limits: dict[str, int]) -> NDArray[Any]:
+    """Decoded so that damage raises, and what is harmless does not.
+
+    Remarks on a header are errors even for the decoder that is not strict; so the header is mended first, and only
+    remarks on what is left are let pass.
+    """
+    for attempt in (data, mended(data)):
+        try:
+            return np.asarray(simplejpeg.decode_jpeg(attempt, space, strict=True, **limits))
+        except ValueError as error:
+            if not any(remark in str(error) for remark in _HARMLESS):
+                raise
+    return np.asarray(simplejpeg.decode_jpeg(mended(data), space, strict=False, **limits))
 
 
 def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits) -> Picture:
@@ -89,7 +119,8 @@ def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limit
     pixels = np.frombuffer(values, head["dtype"]).reshape(head["shape"])
     extent = tuple(head["extent"]) if head["extent"] else None
     if not scales(facts) and pixels.shape[:2] != facts.stored_size[::-1]:
-        raise ValueError(f"a picture of {pixels.shape[1]} x {pixels.shape[0]}, not of the size that its header says")
+        expected = "a picture of {} x {}, as its header says".format(*facts.stored_size)
+        raise Wrong(expected=expected, found=f"one of {pixels.shape[1]} x {pixels.shape[0]}", remedy=SAVE_ANEW)
     return Picture(pixels, head["space"], head["alpha"], facts.icc, extent)
 
 
@@ -98,7 +129,10 @@ def from_pillow(data: bytes) -> Picture:
     with Image.open(io.BytesIO(data)) as image:
         icc = image.info.get("icc_profile") or None
         if image.mode == "CMYK":
-            return Picture(np.asarray(image), "CMYK", False, icc)
+            # Without the marker that says so, inks in a JPEG are not inverted, as Pillow has it (ITU-T T.872, 6.5.3).
+            inverted = image.format == "JPEG" and "adobe" not in image.info
+            inks = np.asarray(image)
+            return Picture(255 - inks if inverted else inks, "CMYK", False, icc)
         alpha = "A" in image.getbands() or "transparency" in image.info
         grey = image.mode in ("L", "LA", "1") and not alpha
         return from_array(np.asarray(image.convert("L" if grey else "RGBA" if alpha else "RGB")), icc)

@@ -35,7 +35,9 @@ def percent(share: float) -> str:
 def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> Iterator[Caution]:
     """What the shape and size of one rendition warn of. width, height: of one panel, in pixels."""
     if layout.asks:
-        yield Caution("eye", "place the crop", "Nobody said yet what is to be shown; open it and place the crop.")
+        crops_itself = getattr(recipe.frame, "anchor", "") == "interest"
+        why = "No crop of this shape keeps its subject whole" if crops_itself else "Nobody said yet what is to be shown"
+        yield Caution("eye", "place the crop", f"{why}; open it and place the crop.")
     if layout.cut > MOST_CUT and not layout.framing:
         cut = percent(layout.cut)
         yield Caution("cuts", f"crop cuts {cut}", f"The crop cuts away {cut} of the photo; look at it, or pad instead.")
@@ -63,9 +65,8 @@ def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> 
 def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
     """What the photo itself warns of."""
     if facts.profile is None and recipe.color is not None and facts.format not in ("SVG", "PDF"):
-        taken = "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
-        text = f"The photo has no color profile and is taken {taken}; check its colors."
-        yield Caution("no-profile", "no profile", text)
+        text = f"The photo{no_profile(facts)} and is taken {taken_for(facts)}; check its colors."
+        yield Caution("no-profile", "profile unusable" if facts.bad_profile else "no profile", text)
     if facts.mode == "CMYK" and recipe.color is None:
         text = "A CMYK photo is turned into sRGB all the same; browsers show nothing else rightly."
         yield Caution("own-color", "CMYK", text)
@@ -75,6 +76,16 @@ def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
     if facts.ends_early:
         text = "The file ends early and may be damaged; copy it again from the camera."
         yield Caution("ends-early", "ends early", text)
+
+
+def no_profile(facts: PhotoFacts) -> str:
+    """What is with the profile of a photo that is read without one, to go on after "The photo"."""
+    return f"’s color profile {facts.bad_profile}" if facts.bad_profile else " has no color profile"
+
+
+def taken_for(facts: PhotoFacts) -> str:
+    """What the values of a photo without a profile are taken for."""
+    return "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
 
 
 def same_name() -> Caution:

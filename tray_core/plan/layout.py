@@ -9,14 +9,12 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+from tray_core.photo.interest import Interest
 from tray_core.plan.framing import Framing, Rect, chosen_framing, fitted
 from tray_core.plan.geometry import MAX_AREA, Measured, half_up, limit_of, measure, orientation
 from tray_core.plan.interest import best_start
 from tray_core.recipe.frame import BoundsFrame, Frame, PadFrame, StretchFrame, parse_pixels, parse_ratio
 from tray_core.recipe.size import ExactSize, OwnSize, Size
-
-Interest = tuple[bytes, bytes]
-"""Interest along the width and along the height of a photo, 0..255 each."""
 
 _PLACES = {"left": 0.0, "top": 0.0, "right": 1.0, "bottom": 1.0}
 
@@ -29,7 +27,7 @@ class Layout:
     reach beyond the photo. canvas: (width, height) of the whole rendition. angle: degrees clockwise that
     `rect` is turned by around its center. turn: quarter turns clockwise of the finished canvas.
     wanted: the scale that the recipe asked for, before any limit. cut: the share of the photo that
-    is not shown. asks: nobody said yet which part is to be shown.
+    is not shown. asks: nobody said yet which part is to be shown, and none may be taken without being looked at.
     """
 
     source: tuple[int, int]
@@ -230,7 +228,7 @@ def _layout(
             natural = ratio * source[1], Fraction(source[1])
         else:
             natural = Fraction(source[0]), source[0] / ratio
-    limit = limit_of(size, *natural)
+    limit, cuts = limit_of(size, *natural), False
     if exact is not None:
         canvas, wanted, natural = _exact_canvas(exact, (columns, rows), natural, limit, pads and framing is None)
         own = False
@@ -242,12 +240,12 @@ def _layout(
         if isinstance(frame, StretchFrame) or ratio is None:
             rect = (0.0, 0.0, float(source[0]), float(source[1]))
         else:
-            rect = _placed(source, natural, canvas if own else None, getattr(frame, "anchor", "middle"), interest)
+            rect, cuts = _placed(source, natural, canvas if own else None, getattr(frame, "anchor", "middle"), interest)
     elif own:
         # Its own size: whole pixels are copied, none is computed anew.
         whole = canvas[::-1] if turn in (90, 270) else canvas
         rect = (float(round(rect[0])), float(round(rect[1])), float(whole[0]), float(whole[1]))
-    asks = framing is None and ratio is not None and getattr(frame, "anchor", "") == "ask"
+    asks = framing is None and ratio is not None and (cuts or getattr(frame, "anchor", "") == "ask")
     layout = Layout(
         source=source,
         rect=rect,
@@ -318,14 +316,18 @@ def _placed(
     whole: tuple[int, int] | None,
     anchor: str,
     interest: Interest | None,
-) -> Rect:
-    """Place a rectangle of `natural` size by its anchor; `whole` pixels where nothing is scaled."""
+) -> tuple[Rect, bool]:
+    """Place a rectangle of `natural` size by its anchor; `whole` pixels where nothing is scaled.
+
+    The second value says whether it cuts what should stay whole, so that an eye is needed.
+    """
     sides = [float(whole[i] if whole else natural[i]) for i in (0, 1)]
-    starts = []
+    starts, cuts = [], False
     for axis in (0, 1):
         room = source[axis] - sides[axis]
         if anchor == "interest" and interest is not None and room > 0:
-            start = best_start(interest[axis], round(sides[axis] / source[axis], 6)) * source[axis]
+            found = best_start(interest, axis, round(sides[axis] / source[axis], 6))
+            start, cuts = found.at * source[axis], cuts or found.cuts
         else:
             words = anchor.split("-")
             names = ("left", "right") if axis == 0 else ("top", "bottom")
@@ -334,4 +336,4 @@ def _placed(
         if whole:
             start = float(int(start)) if start >= 0 else -float(int(-start))
         starts.append(min(start, room) if room > 0 else start)
-    return starts[0], starts[1], sides[0], sides[1]
+    return (starts[0], starts[1], sides[0], sides[1]), cuts

@@ -42,6 +42,13 @@ class Lossy(Station):
                 found="a limit of kilobytes and a look",
                 remedy="Leave one of them out.",
             )
+        if self.searched and "quality" in self.model_fields_set:
+            raise Conflict(
+                "file.quality",
+                expected="one way to say how heavy the file is",
+                found="a quality beside a limit of kilobytes or a look",
+                remedy="Leave it out; a search finds the quality.",
+            )
         if self.lowest is not None and not self.searched:
             raise Conflict(
                 "file.lowest",
@@ -141,4 +148,7 @@ EXTENSIONS = {"jpeg": "jpg", "png": "png", "webp": "webp", "avif": "avif", "tiff
 
 KEEPS_ALPHA = frozenset(("png", "webp", "avif", "tiff", "gif"))
 KEEPS_16_BITS = frozenset(("png", "tiff"))
+HAS_GREY = frozenset(("jpeg", "png", "avif", "tiff", "pdf"))
+"""Formats with pictures of one channel, and so with profiles for one; others hold grey as three equal channels."""
+HAS_PROFILE = frozenset(("jpeg", "png", "webp", "avif", "tiff", "pdf"))
 KEEPS_CMYK = frozenset(("jpeg", "tiff", "pdf"))

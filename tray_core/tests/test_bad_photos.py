@@ -10,7 +10,7 @@ from PIL import Image
 
 from tray_core.errors import DamagedPhoto, EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
 from tray_core.photo import Limits, PhotoFacts, read_facts
-from tray_core.photo.jpeg_end import ends_early
+from tray_core.photo.jpeg_parts import ends_early
 from tray_core.pixels.decode import decode
 from tray_core.tests.samples import PHOTOS, FolderCase, jpeg, scene
 
@@ -77,7 +77,7 @@ class CutOff(FolderCase):
     def test_progressive_without_its_end_is_refused(self) -> None:
         data = jpeg(scene(120, 80), progressive=True)
         self.assertEqual(ends_early(data), (False, True))
-        with self.assertRaisesRegex(DamagedPhoto, "before its last scan"):
+        with self.assertRaisesRegex(DamagedPhoto, "end too early"):
             read("a.jpg", data[:-2])
 
     def test_flipped_bytes_never_crash(self) -> None:

@@ -168,5 +168,5 @@ class Command(FolderCase):
         )
         self.assertEqual((wide["format"], wide["width"], wide["depth"], wide["mode"]), ("tiff", 1500, 16, "RGB"))
         self.assertEqual((turned["width"], turned["height"], turned["orientation"]), (1916, 2396, 6))
-        self.assertIn("cut-off data", cut["error"])
+        self.assertIn("end too early", cut["error"])
         self.assertEqual(self.run_core("schema")[0], 0)

@@ -9,6 +9,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tray_core.photo.interest import Interest, Subject
 from tray_core.plan import Framing, Layout, carried_over, framing_of, layout_from_json, layouts, plan_renditions
 from tray_core.plan.interest import best_start
 from tray_core.recipe import Recipe
@@ -66,14 +67,44 @@ class Crops(unittest.TestCase):
 
     def test_interesting_part_is_kept(self) -> None:
         profile = bytes([0] * 36 + [255] * 8 + [0] * 4)
-        photo = facts(3000, 1000, interest=(profile, bytes(48)))
+        photo = facts(3000, 1000, interest=Interest(profile, bytes(48)))
         frame = {"way": "crop", "shape": "1:1", "anchor": "interest"}
         (plan,) = plan_renditions(photo, recipe(frame=frame), 1, None)
         left, _, width, _ = plan.layout.rect
         self.assertLessEqual(left, 3000 * 36 / 48)
         self.assertGreaterEqual(left + width, 3000 * 44 / 48)
-        self.assertAlmostEqual(best_start(bytes(48), 0.5), 0.25)
-        self.assertAlmostEqual(best_start(bytes([9] * 48), 0.25), 0.375)
+        self.assertAlmostEqual(best_start(Interest(bytes(48), bytes(48)), 0, 0.5).at, 0.25)
+        self.assertAlmostEqual(best_start(Interest(bytes([9] * 48), bytes(48)), 0, 0.25).at, 0.375)
+
+    @given(st.floats(0, 0.9), st.floats(0.02, 0.4), st.floats(0.1, 0.95), st.binary(min_size=48, max_size=48))
+    def test_a_head_is_whole_wherever_the_shape_can_hold_it(
+        self, first: float, long: float, share: float, profile: bytes
+    ) -> None:
+        last = min(1.0, first + long)
+        interest = Interest(profile, bytes(48), (Subject("head", (first, 0, last, 1)),))
+        found = best_start(interest, 0, share)
+        self.assertTrue(0 <= found.at <= 1 - share + 1e-9)
+        if last - first <= share - 1e-9:
+            self.assertLessEqual(found.at, first + 1e-9)
+            self.assertGreaterEqual(found.at + share, last - 1e-9)
+            self.assertFalse(found.cuts)
+        else:
+            self.assertEqual(found.cuts, share < 0.97 * (last - first), found)
+
+    def test_a_crop_that_cannot_keep_its_subject_asks(self) -> None:
+        frame = {"way": "crop", "shape": "3:1", "anchor": "interest"}
+        for kind, high, asks in (
+            ("head", 0.3, False),
+            ("head", 0.5, True),
+            ("thing", 0.5, False),
+            ("thing", 0.8, True),
+        ):
+            subject = Subject(kind, (0.4, 0.1, 0.6, 0.1 + high))  # type: ignore[arg-type]
+            photo = facts(3000, 3000, interest=Interest(bytes(48), bytes(48), (subject,)))
+            (plan,) = plan_renditions(photo, recipe(frame=frame), 1, None)
+            self.assertEqual(plan.layout.asks, asks, (kind, high))
+            codes = [caution.code for caution in plan.warnings]
+            self.assertEqual("eye" in codes, asks)
 
     def test_own_size_copies_whole_pixels(self) -> None:
         found = layout((3001, 1999), frame={"way": "crop", "shape": "16:9"})

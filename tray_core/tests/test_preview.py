@@ -10,6 +10,8 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from bench.accuracy.crops import chosen, seen, share_kept
+from bench.accuracy.marked import DEMO, OTHERS, SHAPES, kept
 from tray_core.line import look_at, preview, read_interest
 from tray_core.line.interest import STEPS, interest_of
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, seen_at
@@ -35,7 +37,7 @@ class Copies(unittest.TestCase):
             looked = look_at(read_facts(path), data)
             self.assertEqual([max(opened(copy).size) for copy in looked.copies], list(WORKING_EDGES))
             self.assertEqual({opened(copy).format for copy in looked.copies}, {kind})
-            self.assertEqual([len(each) for each in looked.interest], [STEPS, STEPS])
+            self.assertEqual([len(looked.interest.across), len(looked.interest.down)], [STEPS, STEPS])
             self.assertEqual(read_interest(read_facts(path), data).interest, looked.interest)
 
     def test_the_smallest_copy_that_need_not_be_enlarged(self) -> None:
@@ -105,33 +107,61 @@ class Previews(unittest.TestCase):
             self.assertAlmostEqual(shares[0], shares[1], delta=0.01)
 
 
-class Interest(unittest.TestCase):
+class Seen(unittest.TestCase):
     def test_what_stands_out_is_found_on_either_side(self) -> None:
         for left in (30, 230):
             pixels = np.full((200, 300, 3), 120, np.uint8)
             pixels[80:120, left : left + 40] = (220, 60, 20)
-            across, down = interest_of(pixels)
-            start = best_start(across, 0.4) * 300
+            found = interest_of(pixels)
+            start = best_start(found, 0, 0.4).at * 300
             self.assertLessEqual(start, left)
             self.assertGreaterEqual(start + 120, left + 40)
-            middle = best_start(down, 0.5) * 200
+            middle = best_start(found, 1, 0.5).at * 200
             self.assertLess(abs(middle + 50 - 100), 25)
+            (thing,) = found.subjects
+            self.assertEqual(thing.kind, "thing")
+            self.assertLess(abs((thing.box[0] + thing.box[2]) * 150 - left - 20), 8)
 
     def test_nothing_to_find_gives_the_middle_and_grey_is_seen_too(self) -> None:
-        across, down = interest_of(np.full((90, 120), 90, np.uint8))
-        self.assertAlmostEqual(best_start(across, 0.5), 0.25, delta=0.02)
-        self.assertAlmostEqual(best_start(down, 0.2), 0.4, delta=0.02)
+        found = interest_of(np.full((90, 120), 90, np.uint8))
+        self.assertEqual(found.subjects, ())
+        self.assertAlmostEqual(best_start(found, 0, 0.5).at, 0.25, delta=0.02)
+        self.assertAlmostEqual(best_start(found, 1, 0.2).at, 0.4, delta=0.02)
         grey = np.full((100, 300), 200, np.uint8)
         grey[40:60, 250:280] = 20
-        self.assertGreater(best_start(interest_of(grey)[0], 0.34), 0.4)
+        self.assertGreater(best_start(interest_of(grey), 0, 0.34).at, 0.4)
 
-    def test_the_demo_keeps_its_subjects(self) -> None:
-        """In a square of the tower the clock, in one of the two on white the whole object."""
-        path = PHOTOS / "autumn-rehang" / "2031-10-16_06_clock-tower-dusk.jpg"
-        seen = read_interest(read_facts(path), path.read_bytes())
-        (plan,) = plan_renditions(seen, recipe(frame={"way": "crop", "shape": "1:1", "anchor": "interest"}), 1, None)
-        _, top, _, height = plan.layout.rect
-        self.assertTrue(top < 0.5 * seen.height < top + height)
+    def test_walls_skies_and_paper_do_not_outweigh_a_thing(self) -> None:
+        """A small thing with detail against a wall in two tones, a bright sheet, and a sky that grows lighter."""
+        random = np.random.default_rng(1)
+        for ground in ("wall", "sky"):
+            y, x = np.mgrid[0:200, 0:400]
+            shade = np.where(x < 150, 90, 160) if ground == "wall" else 60 + y * 0.8
+            pixels = np.repeat(shade[..., None], 3, 2).astype(np.uint8)
+            pixels[120:170, 40:160] = 235
+            pixels[60:120, 300:350] = random.integers(0, 2, (60, 50, 1)) * (200, 120, 40)
+            found = interest_of(np.ascontiguousarray(pixels))
+            start = best_start(found, 0, 0.3).at * 400
+            self.assertTrue(start <= 300 and start + 120 >= 350, (ground, start))
+
+    def test_marked_photographs_keep_what_people_want_to_see(self) -> None:
+        for shape, ratio in SHAPES.items():
+            marks = {**DEMO, **OTHERS}
+            found = {name: share_kept(name, box, ratio) for name, box in marks.items()}
+            self.assertGreaterEqual(float(np.mean([kept for kept, _, _ in found.values()])), 0.9, shape)
+            self.assertGreaterEqual(float(np.mean([found[name][0] for name in OTHERS])), 0.97, shape)
+
+    def test_heads_are_never_cut_where_the_shape_can_hold_them(self) -> None:
+        for name in ("astronaut.png", "camera.png"):
+            found, size = seen(name)
+            heads = [each.box for each in found.subjects if each.kind == "head"]
+            self.assertEqual(len(heads), 1, name)
+            self.assertGreater(kept(heads[0], OTHERS[name]), 0.75)
+            for ratio in (*SHAPES.values(), 2.0, 2.5):
+                crop, start = chosen(name, ratio)
+                if not start.cuts:
+                    self.assertGreater(kept(heads[0], crop), 0.99, (name, ratio, size))
+            self.assertTrue(chosen(name, 6)[1].cuts, "a strip is too low for a head, and asks")
 
 
 if __name__ == "__main__":

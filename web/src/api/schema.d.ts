@@ -1249,7 +1249,9 @@ export interface components {
         };
         /**
          * ColorsOut
-         * @description source, target: profile names; None for a photo without one. share: of the picture beyond the target's gamut.
+         * @description source, target: profile names, or what a photo without one is taken for. converts: whether values change.
+         *
+         *     share: of the picture beyond the target's gamut.
          */
         ColorsOut: {
             /** Converts */
@@ -1257,7 +1259,7 @@ export interface components {
             /** Share */
             share: number;
             /** Source */
-            source: string | null;
+            source: string;
             /** Target */
             target: string;
             /** Warning */
@@ -1510,6 +1512,8 @@ export interface components {
         MeOut: {
             /** Demo */
             demo: boolean;
+            /** Extensions */
+            extensions: string[];
             /** Output */
             output: string;
             /** Studio */

@@ -48,11 +48,11 @@
     {#if colors}
       <dl>
         <dt>the photo</dt>
-        <dd>{colors.source ?? 'none'}</dd>
+        <dd>{colors.source}</dd>
         <dt>the rendition</dt>
         <dd>{colors.target}</dd>
         <dt>converted</dt>
-        <dd>{colors.converts && colors.source !== colors.target ? 'yes' : 'no'}</dd>
+        <dd>{colors.converts ? 'yes' : 'no'}</dd>
         <dt>beyond the gamut</dt>
         <dd class:eye={colors.share > 0.001}>{colors.share === 0 ? 'nothing' : `${(100 * colors.share).toFixed(colors.share < 0.01 ? 2 : 1)} %`}</dd>
       </dl>

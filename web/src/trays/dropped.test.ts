@@ -1,5 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { studio } from '../shell/studio.svelte';
 import { filesPicked, isPicture, trayName } from './dropped';
+
+studio.me = { user: 'ada', studio: 'Museum', demo: true, upload_bytes: 1, output: '', extensions: ['.jpg', '.tiff', '.nef'] };
 
 function picked(...paths: string[]): FileList {
   const files = paths.map((path) => {
@@ -18,6 +21,7 @@ describe('dropped files', () => {
 
   it('knows pictures by name only where a folder is searched', () => {
     expect(isPicture('A.TIFF')).toBe(true);
+    expect(isPicture('card.NEF')).toBe(true);
     expect(isPicture('a.mov')).toBe(false);
   });
 

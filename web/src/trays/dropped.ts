@@ -1,13 +1,14 @@
+import { studio } from '../shell/studio.svelte';
+
 export interface Dropped {
   file: File;
   path: string;
 }
 
-const PICTURES = /\.(jpe?g|jpe|jfif|png|tiff?|webp|avif|gif|bmp|hei[cf]|jxl|jp2|dng|ora|svg|pdf)$/i;
-
-/** What is taken from a folder; a file dropped by itself is always taken and judged by its content. */
+/** What is taken from a folder, by the server's own list; a file dropped by itself is always taken and judged by its content. */
 export function isPicture(name: string): boolean {
-  return PICTURES.test(name) && !name.startsWith('.');
+  const end = name.slice(name.lastIndexOf('.')).toLowerCase();
+  return !name.startsWith('.') && (studio.me?.extensions.includes(end) ?? false);
 }
 
 /** All files of a drop, folders opened, each with its path below what was dropped. */

@@ -18,8 +18,8 @@ from server.trays import flows
 from server.trays.models import Photo, TrayPhoto
 
 _COPIED = (
-    *("format", "width", "height", "orientation", "depth", "mode", "alpha", "profile", "bytes", "taken", "modified"),
-    *("ends_early", "digest", "interest", "detail", "read", "state"),
+    *("format", "width", "height", "orientation", "depth", "mode", "alpha", "profile", "bytes", "taken"),
+    *("modified", "bad_profile", "ends_early", "digest", "interest", "subjects", "detail", "read", "state"),
 )
 _IN_FOLDER = 500
 
