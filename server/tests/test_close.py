@@ -157,7 +157,7 @@ class Colors(CloseCase):
         untagged = Photo.objects.get(name="bench-no-profile.jpg")
         colors = self.send("post", f"{self.at(tray, untagged, recipe)}/colors", {})
         self.assertEqual(colors["share"], 0)
-        self.assertIn("says nothing of its colors", colors["warning"])
+        self.assertIn("has no color profile and is taken as sRGB", colors["warning"])
 
     def test_profiles_are_added_used_and_never_replaced(self) -> None:
         with mock.patch.dict(os.environ, {FOLDERS: str(conf.profiles)}):

@@ -154,7 +154,7 @@ class Failing(StudioCase):
         found = {row.photo.name: row for row in run.renditions.select_related("photo")}
         self.assertEqual(found[good.name].state, "made")
         self.assertIn("no such file", found[gone.name].error)
-        self.assertIn("cut-off data", found[hurt.name].error)
+        self.assertIn("end too early", found[hurt.name].error)
         self.assertIn("the photo that was planned for, 1916 × 2396", found[other.name].error)
         self.assertEqual(sorted(path.name for path in (conf.output_root / "Journal").iterdir()), [good.name])
         for row in found.values():

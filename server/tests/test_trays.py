@@ -43,7 +43,7 @@ class FromFolders(StudioCase):
         for name, reason in (
             ("QM4_0132_empty.jpg", "an empty file"),
             ("packing-list_renamed.jpg", "plain text"),
-            ("QM4_0131_card-pulled-early.jpg", "cut-off data"),
+            ("QM4_0131_card-pulled-early.jpg", "end too early"),
         ):
             self.assertEqual((rows[name]["photo"]["state"], rows[name]["cells"]), ("unreadable", []))
             self.assertIn(reason, rows[name]["photo"]["reason"])

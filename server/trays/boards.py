@@ -21,6 +21,8 @@ from server.trays.finding import find_tray
 from server.trays.models import Photo, Tray
 from server.trays.overview import cell_bytes, learned_weights, overview
 from tray_core.fingerprint import fingerprint
+from tray_core.line.line import NOT_REACHED
+from tray_core.plan.cautions import Caution
 
 router = Router(tags=["board"])
 WINDOW = 200
@@ -169,12 +171,23 @@ _SHAPES: dict[str, dict[str, Any]] = {
 }
 
 
+def _looks_short(cell: Cell) -> Caution | None:
+    """What the receipts of a finished cell say where it could not look as its recipe asks."""
+    for rendition in cell.renditions if cell.state == "done" else []:
+        for note in (rendition.receipt or {}).get("notes", ()):
+            if NOT_REACHED in note:
+                return Caution("looks", "look not reached", f"{note} AVIF, JPEG or a lower score can.")
+    return None
+
+
 def _cell_out(cell: Cell, weights: dict[int, float]) -> dict[str, Any]:
     """A CellOut as plain values: building models of thousands takes seconds."""
     plan = cell.plans[-1]
     layout = plan.layout
     weight, about = cell_bytes(cell, weights)
     found = {warning.code: warning for each in cell.plans for warning in each.warnings}
+    if (short := _looks_short(cell)) is not None:
+        found[short.code] = short
     return {
         "recipe": cell.recipe.pk,
         "version": cell.recipe.current_id,

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from tray_core.coders.jpeg import encode_jpeg
+from tray_core.coders.jpeg import FINE_COLOR_FROM, encode_jpeg
 from tray_core.coders.lossless import encode_gif, encode_png, encode_tiff
 from tray_core.coders.lossy import encode_avif, encode_pdf, encode_webp
 from tray_core.errors import LineError
@@ -15,6 +15,11 @@ from tray_core.weight.search import Found, lightest_of_a_look, under_a_limit
 
 _LOWEST = 20
 """The lowest quality that a search takes unless the recipe says another: below it, pictures are no use."""
+
+Searched = JpegFile | WebpFile | AvifFile | PdfFile
+
+_COARSE_SHOWS = 84
+"""The quality from which coarse color costs more than it saves in some pictures."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,24 +74,75 @@ def coded(picture: Picture, file: File, ppi: int | None = None) -> Encoded:
 
     A limit is never exceeded: LineError says by how much even the lowest quality does.
     """
-    if not isinstance(file, Lossy) or getattr(file, "lossless", False):
+    if not isinstance(file, Searched) or getattr(file, "lossless", False):
         return Encoded(encode(picture, file, ppi))
     if not file.searched:
         return Encoded(encode(picture, file, ppi), file.quality)
     lowest = file.lowest or _LOWEST
-
-    def at(quality: int) -> bytes:
-        return encode(picture, file, ppi, quality)
-
     if file.under_kb is not None:
-        found = under_a_limit(at, file.under_kb * 1000, lowest)
+        found = _under(picture, file, ppi, file.under_kb * 1000, lowest)
         if found.size > file.under_kb * 1000:
             raise _too_heavy(file, found, lowest)
     else:
         assert file.looks is not None
-        scorer = Scorer(picture)
-        found = lightest_of_a_look(at, scorer.score_of_file, file.looks, lowest)
+        found = _looking(picture, file, ppi, file.looks, lowest)
     return Encoded(found.data, found.quality, found.score, found.tries)
+
+
+def _under(picture: Picture, file: Searched, ppi: int | None, limit: int, lowest: int) -> Found:
+    """The best quality under a limit, its color as fine as its lightness where there is room for that.
+
+    Where finer color would take a step over the limit, coarse color goes on to higher qualities instead.
+    """
+    tries = 0
+    if isinstance(file, JpegFile) and file.chroma == "auto" and picture.space == "RGB":
+        fine, coarse = (file.model_copy(update={"chroma": each}) for each in ("444", "420"))
+        floor = max(lowest, FINE_COLOR_FROM)
+        if (tries := 1) and len(encode(picture, fine, ppi, floor)) <= limit:
+            file, lowest = fine, floor
+        else:
+            file = coarse
+    found = under_a_limit(lambda quality: encode(picture, file, ppi, quality), limit, lowest)
+    return replace(found, tries=found.tries + tries)
+
+
+def _looking(picture: Picture, file: Searched, ppi: int | None, looks: int, lowest: int) -> Found:
+    """The lightest file that looks as is asked for, in all ways that the station leaves open.
+
+    Coarse and fine color; and where the thorough coder is wanted, the quick one too, which is lighter for some.
+    """
+    scorer = Scorer(picture)
+
+    def found_by(way: Searched) -> Found:
+        return lightest_of_a_look(
+            lambda quality: encode(picture, way, ppi, quality), scorer.score_of_file, looks, lowest
+        )
+
+    if not isinstance(file, JpegFile):
+        return found_by(file)
+    auto = file.chroma == "auto" and picture.space == "RGB"
+    best_way = file.model_copy(update={"chroma": "420"}) if auto else file
+    best, tries = found_by(best_way), 0
+    others = [{"chroma": "444"}] if auto and (_falls_short(best, looks) or best.quality >= _COARSE_SHOWS) else []
+    others += [{"coder": "quick"}] if file.coder == "thorough" else []
+    for change in others:
+        way = best_way.model_copy(update=change)
+        found = found_by(way)
+        tries += found.tries
+        if _better(found, best, looks):
+            best, best_way, tries = found, way, tries - found.tries + best.tries
+    return replace(best, tries=best.tries + tries)
+
+
+def _falls_short(found: Found, looks: int) -> bool:
+    return found.score is None or found.score < looks
+
+
+def _better(one: Found, other: Found, looks: int) -> bool:
+    """Whether `one` is lighter and looks as is asked for, or looks more like it where neither does."""
+    if _falls_short(one, looks) or _falls_short(other, looks):
+        return (one.score or 0) > (other.score or 0) and _falls_short(other, looks)
+    return one.size < other.size
 
 
 def _too_heavy(file: Lossy, found: Found, lowest: int) -> LineError:

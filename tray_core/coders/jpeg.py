@@ -1,4 +1,4 @@
-"""JPEG: the quick coder is libjpeg-turbo, the thorough one mozjpeg with trellis quantization, through libvips."""
+"""JPEG: the quick coder is libjpeg-turbo; progressive scans, inks and trellis are mozjpeg's, through libvips."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import struct
 import imagecodecs
 import numpy as np
 import pyvips
-from PIL import Image
+from PIL import Image, ImageFile
 
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import JpegFile
@@ -20,26 +20,29 @@ pyvips.cache_set_max(0)
 
 _ICC_LEAD = b"ICC_PROFILE\0"
 _SEGMENT = 65_533 - len(_ICC_LEAD) - 2
-_SUBSAMPLING = {"444": 0, "422": 1, "420": 2}
 _TABLE = 2
 """mozjpeg's table for multi-scale structural similarity: of its nine the lightest at equal perceptual score here."""
+
+
+FINE_COLOR_FROM = 90
+"""The quality from which color is kept as fine as lightness, unless the recipe says otherwise."""
 
 
 def chroma_for(chroma: str, quality: int) -> str:
     """Chroma subsampling: as asked for, or 4:2:0 below a quality of 90, where it cannot be told from 4:4:4 in use."""
     if chroma != "auto":
         return chroma
-    return "444" if quality >= 90 else "420"
+    return "444" if quality >= FINE_COLOR_FROM else "420"
 
 
 def encode_jpeg(picture: Picture, file: JpegFile, quality: int, ppi: int | None) -> bytes:
     """A grey, RGB or CMYK picture of 8 bits."""
     # Inks are stored as they are: there is no chroma among them, and a coarser black plate would show.
     chroma = "444" if picture.space == "CMYK" else chroma_for(file.chroma, quality)
-    if picture.space == "CMYK" or (file.progressive and file.coder == "quick"):
-        data = _by_pillow(picture, file, quality, chroma)
-    elif file.coder == "thorough":
-        data = _thorough(picture, file, quality, chroma)
+    if file.progressive and chroma == "422" and picture.space == "RGB":
+        data = _by_pillow(picture, quality)
+    elif picture.space == "CMYK" or file.progressive or file.coder == "thorough":
+        data = _by_vips(picture, file, quality, chroma)
     else:
         pixels = np.ascontiguousarray(picture.pixels)
         sampling = None if picture.space == "grey" else chroma
@@ -47,32 +50,28 @@ def encode_jpeg(picture: Picture, file: JpegFile, quality: int, ppi: int | None)
     return _with_ppi(_with_profile(data, picture.icc), ppi)
 
 
-def _by_pillow(picture: Picture, file: JpegFile, quality: int, chroma: str) -> bytes:
-    """Progressive scans, and inks, which Pillow writes inverted and says so, as all readers expect."""
-    pixels = np.ascontiguousarray(picture.pixels)
-    image = Image.fromarray(pixels, "CMYK") if picture.space == "CMYK" else Image.fromarray(pixels)
-    made = io.BytesIO()
-    image.save(
-        made,
-        "JPEG",
-        quality=quality,
-        optimize=True,
-        progressive=file.progressive,
-        subsampling=_SUBSAMPLING[chroma],
-    )
+def _by_pillow(picture: Picture, quality: int) -> bytes:
+    """Progressive scans of 4:2:2, which libvips does not offer."""
+    image, made = Image.fromarray(np.ascontiguousarray(picture.pixels)), io.BytesIO()
+    # The room for a file is guessed by Pillow, too small for noise; more than the pixels themselves it never is.
+    ImageFile.MAXBLOCK = max(ImageFile.MAXBLOCK, picture.pixels.nbytes + 65_536)
+    image.save(made, "JPEG", quality=quality, optimize=True, progressive=True, subsampling="4:2:2")
     return made.getvalue()
 
 
-def _thorough(picture: Picture, file: JpegFile, quality: int, chroma: str) -> bytes:
-    image = pyvips.Image.new_from_array(np.ascontiguousarray(picture.pixels))
+def _by_vips(picture: Picture, file: JpegFile, quality: int, chroma: str) -> bytes:
+    """Progressive scans; inks, written inverted, and saying so, as all readers expect; trellis quantization."""
+    thorough = file.coder == "thorough" and picture.space != "CMYK"
+    kind = {"grey": "b-w", "RGB": "srgb", "CMYK": "cmyk"}[picture.space]
+    image = pyvips.Image.new_from_array(np.ascontiguousarray(picture.pixels), interpretation=kind)
     made: bytes = image.jpegsave_buffer(
         Q=quality,
         optimize_coding=True,
         interlace=file.progressive,
-        trellis_quant=True,
-        overshoot_deringing=True,
-        optimize_scans=file.progressive,
-        quant_table=_TABLE,
+        trellis_quant=thorough,
+        overshoot_deringing=thorough,
+        optimize_scans=file.progressive and thorough,
+        quant_table=_TABLE if thorough else 0,
         subsample_mode="off" if chroma == "444" else "on",
         keep="none",
     )

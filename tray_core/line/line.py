@@ -40,6 +40,9 @@ from tray_core.recipe.file import HAS_GREY, HAS_PROFILE, KEEPS_ALPHA, Lossy
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.stations import Color
 
+NOT_REACHED = "could not be reached"
+"""Stands in the note of a receipt whose file does not look as was asked for."""
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Outcome:
@@ -319,5 +322,5 @@ def _why(file: Lossy, made: Encoded) -> str:
     if file.under_kb is not None:
         return f", the best of {made.tries} tries under {file.under_kb} kB"
     assert made.score is not None
-    short = "" if file.looks is None or made.score >= file.looks else f"; {file.looks} could not be reached"
+    short = "" if file.looks is None or made.score >= file.looks else f"; {file.looks} {NOT_REACHED}"
     return f": a score of {made.score:.1f}{short}"

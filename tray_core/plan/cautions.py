@@ -14,7 +14,17 @@ MOST_CUT = 0.335
 """A crop that cuts away more of a photo than a third, in whole per cent, gets a caution."""
 
 Code = Literal[
-    "eye", "cuts", "enlarged", "smaller", "minimum", "same-name", "no-profile", "no-date", "ends-early", "own-color"
+    "eye",
+    "cuts",
+    "enlarged",
+    "smaller",
+    "minimum",
+    "same-name",
+    "no-profile",
+    "no-date",
+    "ends-early",
+    "own-color",
+    "looks",
 ]
 
 

@@ -62,8 +62,9 @@ class Lossy(Station):
 class JpegFile(Lossy):
     """JPEG; transparent parts lie on the matte of the color station.
 
-    coder: quick, or thorough, which takes ten times as long and gives files that look the same and weigh a fifth less.
-    chroma: how much finer lightness is kept than color; auto is 4:2:0 below a quality of 90, 4:4:4 from there.
+    coder: quick, or thorough, which takes ten times as long for files that look the same and weigh a tenth to a seventh
+    less. chroma: how much finer lightness is kept than color; auto is 4:2:0 below a quality of 90 and 4:4:4 from there,
+    and a search tries both.
     """
 
     format: Literal["jpeg"]
@@ -92,11 +93,21 @@ class PngFile(Station):
 
 
 class WebpFile(Lossy):
-    """WebP, lossy or lossless; transparency is kept. effort: 0 fast, 6 light."""
+    """WebP, lossy or lossless; transparency is kept. effort: 0 fast, 6 light.
+
+    sharp: whether color, which has half the resolution of lightness in lossy files, is converted so that its edges stay
+    sharp; four times as slow. Left out, it is where the file is to look the same, and not otherwise.
+    """
 
     format: Literal["webp"]
     lossless: bool = False
+    sharp: bool | None = None
     effort: Annotated[int, Field(ge=0, le=6)] = 2
+
+    @property
+    def sharp_color(self) -> bool:
+        """Whether color is converted sharply."""
+        return self.looks is not None if self.sharp is None else self.sharp
 
     @model_validator(mode="after")
     def _nothing_to_search(self) -> WebpFile:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import tempfile
 import unittest
 from pathlib import Path
@@ -12,14 +13,26 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from bench.accuracy.pictures import photograph
 from tray_core import plan_renditions, read_facts
 from tray_core.coders import coded, encode
 from tray_core.errors import LineError
 from tray_core.line import look_at, work
 from tray_core.line.line import decoded_for
+from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
 from tray_core.plan.weight import about_bytes
-from tray_core.recipe.file import LOOKS_THE_SAME, AvifFile, JpegFile, PdfFile, WebpFile
+from tray_core.recipe.file import (
+    LOOKS_THE_SAME,
+    AvifFile,
+    Chroma,
+    GifFile,
+    JpegFile,
+    PdfFile,
+    PngFile,
+    TiffFile,
+    WebpFile,
+)
 from tray_core.tests.samples import PHOTOS, recipe
 from tray_core.weight.places import places_of
 from tray_core.weight.score import Scorer, decoded
@@ -95,6 +108,87 @@ class Search(unittest.TestCase):
         self.assertRegex(caught.exception.found, r"kB at quality 40, [\d.]+ kB too many")
 
 
+class Noise(unittest.TestCase):
+    def test_white_noise_at_quality_100_in_every_format(self) -> None:
+        random = np.random.default_rng(5)
+        noise = random.integers(0, 256, (427, 640, 4), np.uint8)
+        color = Picture(np.ascontiguousarray(noise[..., :3]), "RGB", False, None)
+        for file in (
+            *(
+                JpegFile(format="jpeg", progressive=scans, chroma=chroma)
+                for scans in (False, True)
+                for chroma in CHROMA
+            ),
+            JpegFile(format="jpeg", coder="thorough", progressive=True, chroma="444"),
+            *(WebpFile(format="webp", sharp=sharp) for sharp in (False, True)),
+            WebpFile(format="webp", lossless=True),
+            AvifFile(format="avif", effort=0),
+            PdfFile(format="pdf"),
+            PngFile(format="png", effort=1),
+            PngFile(format="png", colors=256),
+            TiffFile(format="tiff"),
+            GifFile(format="gif"),
+        ):
+            with self.subTest(str(file)):
+                self.assertEqual(decoded_size(encode(color, file, quality=100), file.format), (640, 427))
+        for file in (JpegFile(format="jpeg"), JpegFile(format="jpeg", progressive=True), PdfFile(format="pdf")):
+            inks, grey = Picture(noise, "CMYK", False, None), Picture(noise[..., 0].copy(), "grey", False, None)
+            for picture in (inks, grey):
+                self.assertEqual(decoded_size(encode(picture, file, quality=100), file.format), (640, 427))
+        with Image.open(io.BytesIO(encode(inks, JpegFile(format="jpeg", progressive=True), quality=100))) as image:
+            self.assertLess(np.abs(np.asarray(image).astype(int) - noise).mean(), 1, "inks are inverted on the way")
+
+
+def decoded_size(data: bytes, format: str) -> tuple[int, int]:
+    if format == "pdf":
+        data = data[data.index(b"\xff\xd8\xff") :]
+    with Image.open(io.BytesIO(data)) as image:
+        image.load()
+        return image.size
+
+
+class Chromas(unittest.TestCase):
+    def test_no_room_under_a_limit_is_left_where_color_would_become_finer(self) -> None:
+        picture = photo(NAMES[0])
+        plain = JpegFile(format="jpeg", chroma="420")
+        below, above = (len(encode(picture, JpegFile(format="jpeg"), quality=quality)) for quality in (89, 90))
+        limit = (below + above) // 2000
+        self.assertGreater(above / below, 1.15)
+        made = coded(picture, JpegFile(format="jpeg", under_kb=limit))
+        assert made.quality is not None
+        self.assertGreater(len(made.data), 0.93 * limit * 1000)
+        self.assertGreater(made.quality, 89)
+        self.assertEqual(made.data, encode(picture, plain, quality=made.quality))
+        roomy = coded(picture, JpegFile(format="jpeg", under_kb=above // 1000 + 2))
+        assert roomy.quality is not None
+        self.assertEqual(roomy.data, encode(picture, JpegFile(format="jpeg", chroma="444"), quality=roomy.quality))
+
+    def test_the_lighter_chroma_and_coder_are_taken_for_a_look(self) -> None:
+        for name in (NAMES[0], "mixed/enamel-colours_P3.jpg"):
+            picture = photo(name, 480)
+            looks = 86
+            auto = coded(picture, JpegFile(format="jpeg", looks=looks))
+            ways = [coded(picture, JpegFile(format="jpeg", looks=looks, chroma=each)) for each in ("420", "444")]
+            reached = [len(each.data) for each in ways if each.score is not None and each.score >= looks]
+            self.assertEqual(len(auto.data), min(reached), name)
+            thorough = coded(picture, JpegFile(format="jpeg", looks=looks, coder="thorough", progressive=True))
+            progressive = coded(picture, JpegFile(format="jpeg", looks=looks, progressive=True))
+            self.assertLessEqual(len(thorough.data), len(progressive.data))
+
+    def test_sharp_color_reaches_looks_that_webp_could_not(self) -> None:
+        pixels = photograph("hubble_deep_field.jpg")[100:400, 100:500]
+        picture = Picture(np.ascontiguousarray(pixels), "RGB", False, NAMED["srgb"])
+        plain, sharp = (coded(picture, WebpFile(format="webp", looks=85, sharp=each)) for each in (False, None))
+        assert plain.score is not None and sharp.score is not None
+        self.assertLess(plain.score, 85)
+        self.assertGreaterEqual(sharp.score, 85)
+        with Image.open(io.BytesIO(sharp.data)) as image:
+            self.assertEqual(image.info["icc_profile"], NAMED["srgb"])
+
+
+CHROMA: tuple[Chroma, ...] = ("444", "422", "420")
+
+
 class Score(unittest.TestCase):
     def test_equal_worse_and_worst(self) -> None:
         picture = photo(NAMES[2], 400)
@@ -112,30 +206,32 @@ class Score(unittest.TestCase):
         whole, parts = Scorer(picture), Scorer(picture, sampled=True)
         for quality in (50, 80, 92):
             data = encode(picture, JpegFile(format="jpeg"), quality=quality)
-            self.assertLess(abs(whole.score_of_file(data) - parts.score_of_file(data)), 2.5)
+            within = 5 if quality == 50 else 2.5
+            self.assertLess(abs(whole.score_of_file(data) - parts.score_of_file(data)), within)
 
-    def test_looks_the_same_by_a_reference_implementation(self) -> None:
-        """At the usual target SSIMULACRA 2.1 gives at least 85."""
+    def test_looks_are_those_of_the_reference_implementation(self) -> None:
+        """On photographs new to us, at low and high scores, in every format: within a point."""
         from ssimulacra2 import compute_ssimulacra2
 
+        apart = []
         with tempfile.TemporaryDirectory() as folder:
             one, other = (str(Path(folder) / name) for name in ("a.png", "b.png"))
-            for name in NAMES:
-                picture = photo(name)
+            for name in ("coffee.png", "astronaut.png"):
+                picture = Picture(np.ascontiguousarray(photograph(name)[:400, :480]), "RGB", False, None)
                 Image.fromarray(picture.pixels).save(one)
-                for file in (
-                    JpegFile(format="jpeg", looks=LOOKS_THE_SAME),
-                    WebpFile(format="webp", looks=LOOKS_THE_SAME),
-                    AvifFile(format="avif", looks=LOOKS_THE_SAME),
-                ):
-                    made = coded(picture, file)
-                    assert made.score is not None and made.quality is not None
-                    Image.fromarray(decoded(made.data).pixels).save(other)
-                    with self.subTest(name, format=file.format, quality=made.quality):
-                        if made.score >= LOOKS_THE_SAME:  # WebP never gets there on fine color detail
-                            self.assertGreaterEqual(compute_ssimulacra2(one, other), 85)
-                        else:
-                            self.assertEqual((file.format, made.quality), ("webp", 98))
+                for looks in (45, 75, LOOKS_THE_SAME):
+                    for file in (
+                        JpegFile(format="jpeg", looks=looks),
+                        WebpFile(format="webp", looks=looks),
+                        AvifFile(format="avif", looks=looks),
+                    ):
+                        made = coded(picture, file)
+                        assert made.score is not None
+                        Image.fromarray(decoded(made.data).pixels).save(other)
+                        apart.append(abs(compute_ssimulacra2(one, other) - made.score))
+                        self.assertTrue(looks <= made.score < looks + 4, (name, file.format, looks, made.score))
+        self.assertLess(max(apart), 1)
+        self.assertLess(float(np.median(apart)), 0.3)
 
     def test_thorough_is_lighter_at_the_same_look(self) -> None:
         """Twelve per cent and more, at scores of 70 to 90, over the demo's photographs."""

@@ -7,7 +7,7 @@
   import { dragging } from './dragging';
   import { panned, windowFor } from './geometry';
   import Pane from './Pane.svelte';
-  import { CONNECTIONS, FORMATS, WeightState, type Candidate } from './weight.svelte';
+  import { CONNECTIONS, FORMATS, foundHow, WeightState, type Candidate } from './weight.svelte';
 
   let { closer }: { closer: CloserState } = $props();
 
@@ -73,7 +73,8 @@
   <div class="sums">
     {#if made}
       <span>as the recipe says: <b>{bytes(made.bytes)}</b> <span class="dim">({made.bytes.toLocaleString('en-US')} bytes)</span></span>
-      {#if made.quality}<span class="dim">quality {made.quality}{made.limit ? `, the best under ${bytes(made.limit)}` : made.looks ? `, the lightest with a score of ${made.looks}` : ''}</span>{/if}
+      {#if made.quality}<span class={foundHow(made).short ? 'eye' : 'dim'}>{foundHow(made).words}</span>{/if}
+    {:else if weight.refused}<span class="bad" role="alert">{weight.refused}</span>
     {:else}<span class="dim">measuring…</span>{/if}
   </div>
 </footer>
@@ -89,5 +90,7 @@
   .remove { margin-left: auto; padding: 0 6px; }
   .none { align-items: center; justify-content: center; background: var(--bench); border-radius: var(--radius); text-align: center; }
   .numbers { font-variant-numeric: tabular-nums; }
+  .eye { color: var(--eye); }
+  .bad { color: var(--bad); }
   .used { color: var(--accent); font-weight: 600; }
 </style>

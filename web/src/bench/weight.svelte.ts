@@ -1,4 +1,4 @@
-import { api, taken, type Schemas } from '../api/client';
+import { api, Problem, taken, type Schemas } from '../api/client';
 import type { Content } from '../recipes/draft';
 import { station } from '../recipes/draft';
 import type { CloserState } from './closer.svelte';
@@ -28,10 +28,10 @@ export const SAME = 88;
 /** One alone, so that there is something to see soonest. */
 const FIRST = [84];
 const REST: Record<Format, readonly number[]> = {
-  jpeg: [50, 70, 93, 30, 60, 76, 90, 96],
-  thorough: [50, 76, 84, 92],
-  webp: [30, 60, 78, 88, 95],
-  avif: [35, 55, 70, 85],
+  jpeg: [50, 70, 93, 30, 60, 76, 90, 97, 100],
+  thorough: [50, 76, 84, 92, 100],
+  webp: [30, 60, 78, 88, 95, 100],
+  avif: [35, 55, 70, 85, 93, 100],
 };
 
 /** Bytes against quality of one cell, format by format: a few points at once, the rest as they come. */
@@ -40,6 +40,8 @@ export class WeightState {
   shown = $state.raw<readonly Format[]>(['jpeg', 'webp', 'avif']);
   curves = $state.raw<Partial<Record<Format, readonly Point[]>>>({});
   made = $state.raw<Schemas['MadeOut']>();
+  /** Why the recipe makes no file of this photo: a limit that cannot be met, mostly. */
+  refused = $state('');
   busy = $state(0);
   /** Whether the second candidate has been looked for. */
   proposed = $state(false);
@@ -72,7 +74,16 @@ export class WeightState {
     if (turn !== this.turn) return;
     void this.ask('jpeg', FIRST, turn);
     const body = this.closer.body();
-    this.made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: this.path }, body }));
+    this.refused = '';
+    try {
+      this.made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: this.path }, body }));
+    } catch (error) {
+      // The curves say what would fit: they are wanted all the more.
+      if (!(error instanceof Problem) || error.status !== 409) throw error;
+      this.made = undefined;
+      this.refused = error.message;
+    }
+    if (turn !== this.turn) return;
     const own = this.own;
     if (own && !this.shown.includes(own.format)) this.shown = [...this.shown, own.format];
     // First, though somebody may have asked for others while it was on its way.
@@ -187,6 +198,15 @@ export function reaching(points: readonly Point[], target: number): number | und
     return Math.ceil(before.quality + ((target - low) / (score - low)) * (point.quality - before.quality));
   }
   return undefined;
+}
+
+/** How the recipe's own file came to its quality, and whether it looks as was asked for. */
+export function foundHow(made: Schemas['MadeOut']): { words: string; short: boolean } {
+  const quality = `quality ${made.quality}`;
+  if (made.limit) return { words: `${quality}, the best under ${made.limit / 1000} kB`, short: false };
+  if (!made.looks || made.score == null) return { words: quality, short: false };
+  if (made.score >= made.looks) return { words: `${quality}, the lightest with a score of ${made.looks}`, short: false };
+  return { words: `${quality}, a score of ${made.score.toFixed(1)}: ${made.looks} cannot be reached in this format`, short: true };
 }
 
 /** Bytes between known points: they grow with quality nearly as an exponential. */

@@ -3,6 +3,7 @@
   import { api, taken } from '../api/client';
   import { trying } from '../shell/notices.svelte';
   import { bytes, pixels } from '../words/numbers';
+  import { foundHow } from '../bench/weight.svelte';
   import { cellPicture, type BoardState } from './board.svelte';
   import StateMark from './StateMark.svelte';
 
@@ -17,14 +18,14 @@
   let names = $state.raw<{ name: string; folder: string }[]>([]);
   const asked = $derived(found ? `${found[0].id}/${found[1].recipe}/${found[1].key}` : '');
   /** The exact bytes of a cell whose weight is a forecast, once somebody asks. */
-  let weighed = $state.raw<{ cell: string; bytes?: number }>();
+  let weighed = $state.raw<{ cell: string; bytes?: number; short?: string }>();
   async function weigh(): Promise<void> {
     const cell = asked;
     const [photo = 0, recipe = 0] = cell.split('/').map(Number);
     weighed = { cell };
     try {
       const made = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/made', { params: { path: { number: board.tray, photo, recipe } }, body: { strength: found?.[1].strength ?? null, page: '', turn: 0 } }));
-      if (weighed?.cell === cell) weighed = { cell, bytes: made.bytes };
+      if (weighed?.cell === cell) weighed = { cell, bytes: made.bytes, short: foundHow(made).short ? foundHow(made).words : undefined };
     } catch (error) {
       weighed = undefined;
       throw error;
@@ -64,7 +65,7 @@
         {#if cell.strength !== null}<dt>sharpened</dt><dd>{cell.strength} %, for this photo alone</dd>{/if}
         <dt>file</dt>
         <dd>{recipe.file_line}<br />{cell.about && !exact?.bytes ? 'about ' : ''}{bytes(exact?.bytes ?? cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span>
-          {#if cell.about && cell.parts === 1}<br />{#if exact?.bytes}<span class="dim">{exact.bytes.toLocaleString('en-US')} bytes exactly</span>{:else}<button class="plain" disabled={exact !== undefined} onclick={() => void trying(weigh)}>{exact ? 'weighing…' : 'Weigh it exactly'}</button>{/if}{/if}
+          {#if cell.about && cell.parts === 1}<br />{#if exact?.bytes}<span class="dim">{exact.bytes.toLocaleString('en-US')} bytes exactly</span>{#if exact.short}<br /><span class="eye">{exact.short}</span>{/if}{:else}<button class="plain" disabled={exact !== undefined} onclick={() => void trying(weigh)}>{exact ? 'weighing…' : 'Weigh it exactly'}</button>{/if}{/if}
         </dd>
         <dt>goes to</dt>
         <dd class="path">{#each names as each (each.name)}{each.folder ? `${each.folder}/` : ''}{each.name}<br />{/each}</dd>
@@ -95,6 +96,7 @@
   .state { display: flex; gap: 6px; align-items: center; }
   .path { overflow-wrap: anywhere; }
   .bad { color: var(--bad); }
+  .eye { color: var(--eye); }
   .links { display: grid; gap: 6px; }
   .links a { text-decoration: none; }
 </style>
