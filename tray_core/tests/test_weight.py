@@ -26,6 +26,7 @@ from tray_core.recipe.file import (
     LOOKS_THE_SAME,
     AvifFile,
     Chroma,
+    File,
     GifFile,
     JpegFile,
     PdfFile,
@@ -113,7 +114,7 @@ class Noise(unittest.TestCase):
         random = np.random.default_rng(5)
         noise = random.integers(0, 256, (427, 640, 4), np.uint8)
         color = Picture(np.ascontiguousarray(noise[..., :3]), "RGB", False, None)
-        for file in (
+        files: tuple[File, ...] = (
             *(
                 JpegFile(format="jpeg", progressive=scans, chroma=chroma)
                 for scans in (False, True)
@@ -128,10 +129,12 @@ class Noise(unittest.TestCase):
             PngFile(format="png", colors=256),
             TiffFile(format="tiff"),
             GifFile(format="gif"),
-        ):
+        )
+        for file in files:
             with self.subTest(str(file)):
                 self.assertEqual(decoded_size(encode(color, file, quality=100), file.format), (640, 427))
-        for file in (JpegFile(format="jpeg"), JpegFile(format="jpeg", progressive=True), PdfFile(format="pdf")):
+        files = (JpegFile(format="jpeg"), JpegFile(format="jpeg", progressive=True), PdfFile(format="pdf"))
+        for file in files:
             inks, grey = Picture(noise, "CMYK", False, None), Picture(noise[..., 0].copy(), "grey", False, None)
             for picture in (inks, grey):
                 self.assertEqual(decoded_size(encode(picture, file, quality=100), file.format), (640, 427))
@@ -229,7 +232,8 @@ class Score(unittest.TestCase):
                         assert made.score is not None
                         Image.fromarray(decoded(made.data).pixels).save(other)
                         apart.append(abs(compute_ssimulacra2(one, other) - made.score))
-                        self.assertTrue(looks <= made.score < looks + 4, (name, file.format, looks, made.score))
+                        most = looks + 4 if made.quality != 20 else 100
+                        self.assertTrue(looks <= made.score < most, (name, file.format, looks, made.score))
         self.assertLess(max(apart), 1)
         self.assertLess(float(np.median(apart)), 0.3)
 
