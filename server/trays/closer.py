@@ -22,7 +22,7 @@ from tray_core import Recipe as CoreRecipe
 from tray_core import TrayError
 from tray_core.coders import coded, encode
 from tray_core.line.line import goal_of
-from tray_core.line.sharpen import guard_mask, radius_for
+from tray_core.line.sharpen import guard_for, guard_mask, overshoot, radius_for
 from tray_core.photo.profiles import profile_name
 from tray_core.pixels.color import TO_SRGB, beyond_gamut, needs_conversion, target_of, to_8, to_srgb
 from tray_core.pixels.picture import Picture
@@ -122,6 +122,13 @@ class StrengthsOut(Schema):
     strengths: dict[int, int | None]
 
 
+class EdgesOut(Schema):
+    """overshoot: how far the strongest edges go beyond what is around them. guard: as it is for this picture."""
+
+    overshoot: float
+    guard: float
+
+
 class ColorsOut(Schema):
     """source, target: profile names, or what a photo without one is taken for. converts: whether values change.
 
@@ -196,7 +203,7 @@ def get_window(request: HttpRequest, number: int, photo: int, recipe: int, body:
         return _picture(_shown(_window(exact.for_coder(cell, plain, None), body)))
     if body.view == "mask":
         before = exact.for_coder(cell, plain, None)
-        guard = core.sharpen.guard if core.sharpen else 0
+        guard = guard_for(before, core.sharpen) if core.sharpen else 0
         mask = Picture(guard_mask(before, guard), "grey", False, None)
         return _picture(_shown(_window(mask, body)))
     after = _window(exact.for_coder(cell, core, body.strength), body)
@@ -206,6 +213,16 @@ def get_window(request: HttpRequest, number: int, photo: int, recipe: int, body:
         shown = np.clip(128 + 4 * change, 0, 255).astype(np.uint8)
         return _picture(encode(Picture(shown, after.space, False, None), _PNG))
     return _picture(_shown(after))
+
+
+@router.post("/{number}/closer/{photo}/{recipe}/edges", response=EdgesOut)
+def get_edges(request: HttpRequest, number: int, photo: int, recipe: int, body: CloserIn) -> EdgesOut:
+    """What sharpening does to the strongest edges, and what its guard is for this picture, in levels of 255."""
+    cell, core = _cell(request, number, photo, recipe, body)
+    before = exact.for_coder(cell, core.model_copy(update={"sharpen": None}), None)
+    after = exact.for_coder(cell, core, body.strength)
+    guard = guard_for(before, core.sharpen) if core.sharpen else 0
+    return EdgesOut(overshoot=overshoot(to_8(before), to_8(after)), guard=guard)
 
 
 @router.post("/{number}/closer/{photo}/{recipe}/points", response=list[PointOut])

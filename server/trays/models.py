@@ -14,6 +14,7 @@ from server.studios.models import Root, Studio
 from tray_core import PhotoFacts
 from tray_core.photo.interest import Interest, Subject
 from tray_core.plan import Framing as CoreFraming
+from tray_core.plan.weight import Detail, detail_from_json
 
 
 class Photo(models.Model):
@@ -96,6 +97,10 @@ class Photo(models.Model):
         strengths = {each.recipe_id: each.strength for each in self.sharpnesses.all()}
         framings = [framing.core() for framing in self.framings.all()]
         return {"framings": framings, "strength": strengths.get(recipe), "number": recipe}
+
+    def weighed(self) -> Detail | None:
+        """What the photo weighed when it was read, for forecasts."""
+        return detail_from_json(self.detail)
 
     def _interest(self) -> Interest | None:
         if self.interest is None:

@@ -15,7 +15,7 @@ from server.trays.board import Cell, Lit, board
 from server.trays.kept import Kept
 from server.trays.models import Photo, Tray
 from server.trays.names import stamp
-from tray_core.plan.weight import about_bytes, times_detail
+from tray_core.plan.weight import about_bytes
 
 TO_MAKE = ("planned", "outdated", "failed")
 
@@ -39,7 +39,7 @@ class Overview:
 
 
 def learned_weights(recipes: Lit) -> dict[int, float]:
-    """How many times the weight of its detail a rendition has, by recipe: as usual, and by what was made by it."""
+    """What was made by a recipe against what was forecast, by recipe; 1 where nothing was made yet."""
     made = (
         Rendition.objects.filter(recipe_id__in=[recipe.pk for recipe, _ in recipes], state=Rendition.State.MADE)
         .filter(version_id=F("recipe__current_id"), about__gt=0)
@@ -47,14 +47,15 @@ def learned_weights(recipes: Lit) -> dict[int, float]:
         .annotate(bytes=Sum(Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField())), forecast=Sum("about"))
     )
     learned = {row["recipe_id"]: row["bytes"] / row["forecast"] for row in made if row["bytes"]}
-    return {recipe.pk: times_detail(core) * learned.get(recipe.pk, 1.0) for recipe, core in recipes}
+    return {recipe.pk: learned.get(recipe.pk, 1.0) for recipe, _ in recipes}
 
 
 def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     """(bytes, whether that is only a guess) of all renditions of a cell."""
     if cell.state == "done":
         return sum((rendition.receipt or {}).get("bytes", 0) for rendition in cell.renditions), False
-    return sum(about_bytes(plan, cell.photo.detail, weights[cell.recipe.pk]) for plan in cell.plans), True
+    detail = cell.photo.weighed()
+    return sum(about_bytes(plan, detail, weights[cell.recipe.pk]) for plan in cell.plans), True
 
 
 _locks: dict[int, threading.Lock] = defaultdict(threading.Lock)

@@ -63,7 +63,7 @@ def read(photo: Photo) -> None:
         looked = look_at(facts, data)
         photo.interest = looked.interest.across + looked.interest.down
         photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
-        photo.detail = list(looked.detail)
+        photo.detail = looked.detail.to_json()
         for edge, copy in zip(WORKING_EDGES, looked.copies, strict=True):
             _keep_copy(copy_path(photo.digest, edge), copy)
         photo.state, photo.reason = Photo.State.READY, ""

@@ -28,8 +28,8 @@ def outcome_line(outcome: Outcome) -> dict[str, Any]:
     }
 
 
-def planned_line(plan: Plan, root: Path | None) -> dict[str, Any]:
-    """One rendition to be; its path below `root` when that is known."""
+def planned_line(plan: Plan, root: Path | None, about: int) -> dict[str, Any]:
+    """One rendition to be; its path below `root` when that is known. about: the bytes that it is likely to have."""
     return {
         "photo": plan.photo,
         "recipe": plan.recipe.title,
@@ -37,7 +37,7 @@ def planned_line(plan: Plan, root: Path | None) -> dict[str, Any]:
         "path": str(root / plan.path) if root else plan.path,
         "width": plan.width,
         "height": plan.height,
-        "bytes": None,
+        "bytes": about,
         "format": plan.format,
         "profile": "sRGB" if plan.recipe.color else None,
         "error": None,

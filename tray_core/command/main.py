@@ -7,17 +7,19 @@ import json
 import os
 import sys
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from tray_core.batch import make_all, tasks_of
 from tray_core.command.lines import facts_line, failed_line, outcome_line, planned_line
 from tray_core.errors import PlaceError, TrayError
-from tray_core.line.preview import read_interest
+from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
 from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
+from tray_core.plan.weight import Detail, about_bytes
 from tray_core.recipe import Recipe, RecipeProblems, check_profile, read_recipe_file, recipe_schema
 
 ALL_MADE, SOME_FAILED, WRONG_USE = 0, 1, 2
@@ -82,9 +84,10 @@ class _Photos:
     ) -> None:
         self.count = self.failed = 0
         self.originals: set[FileId] = set()
+        self.details: dict[str, Detail] = {}
         self._found = list(find_photos(paths, leave_out=root))
         self._recipes, self._limits, self._planning = recipes, limits, planning
-        # Only where the interesting part decides are pixels needed to plan.
+        # Where the interesting part decides, pixels are needed to plan; and to say about how heavy it will be.
         self._looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
@@ -96,9 +99,12 @@ class _Photos:
             try:
                 if error is not None:
                     raise error
-                facts = read_facts(path, self._limits)
-                if self._looks:
-                    facts = read_interest(facts, read_bytes(path, self._limits))
+                data = read_bytes(path, self._limits) if self._looks or self._planning else None
+                facts = read_facts(path, self._limits, data)
+                if data is not None:
+                    looked = look_at(facts, data)
+                    facts = replace(facts, interest=looked.interest)
+                    self.details[str(path)] = looked.detail
             except TrayError as problem:
                 self.failed += 1
                 for recipe in self._recipes:
@@ -148,7 +154,7 @@ def _plan(arguments: argparse.Namespace) -> int:
     photos = _Photos(arguments.paths, recipes, limits, root, planning=True)
     for row in plan_all(photos.facts(), recipes):
         for plan in row:
-            _say(planned_line(plan, root))
+            _say(planned_line(plan, root, about_bytes(plan, photos.details.get(plan.photo))))
     return SOME_FAILED if photos.failed else ALL_MADE
 
 

@@ -19,15 +19,16 @@ from tray_core.pixels.picture import Picture
 from tray_core.plan.geometry import target_size
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
-from tray_core.plan.weight import DETAIL_EDGES, DETAIL_QUALITY, EVERY_FILE, Detail
+from tray_core.plan.weight import COPY_EDGES, Detail
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
+from tray_core.weight.probes import weighed
 from tray_core.weight.score import decoded, seen
 
 _LOOK = 85
 """The quality that stands for one that is searched for."""
 
-WORKING_EDGES = DETAIL_EDGES
+WORKING_EDGES = COPY_EDGES
 """The long edges of a photo's working copies in pixels: one to judge a crop by, one for many cells at once."""
 
 
@@ -36,7 +37,7 @@ class Looked:
     """A photo's working copies, those of `WORKING_EDGES`, and what its pixels say.
 
     copies: in sRGB, upright; JPEGs at quality 92, or PNGs where there is transparency. interest: what in
-    it must be seen. detail: at both scales.
+    it must be seen. detail: what they weigh.
     """
 
     copies: tuple[bytes, bytes]
@@ -48,28 +49,19 @@ def look_at(facts: PhotoFacts, data: bytes) -> Looked:
     """Decode the whole photo `data`, so that damage shows here: raises DamagedPhoto, or LineError for colors that
     mean nothing.
     """
-    picture: Picture | None = None
-    copies, details = [], []
+    pictures: list[Picture] = []
     for edge in WORKING_EDGES:
         width, height = target_size(facts.width, facts.height, BoxSize(by="box", width=edge, height=edge))
-        if picture is None:
-            picture = decode(facts, data, (width, height))
-            if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
-                picture = to_16(picture)
-            picture = to_8(to_srgb(resize(picture, width, height)))
-            interest = interest_of(seen(picture))
-        else:
-            picture = resize(picture, width, height)
-        copies.append(encode(picture, PngFile(format="png") if picture.alpha else JpegFile(format="jpeg", quality=92)))
-        details.append(_detail_of(picture))
-    return Looked((copies[0], copies[1]), interest, (details[0], details[1]))
-
-
-def _detail_of(picture: Picture) -> float:
-    """Bytes a pixel, as `tray_core.plan.weight.Detail` has them."""
-    plain = replace(flatten(picture), icc=None)
-    size = len(encode(plain, JpegFile(format="jpeg", quality=DETAIL_QUALITY)))
-    return max(1, size - EVERY_FILE) / (picture.size[0] * picture.size[1])
+        if pictures:
+            pictures.append(resize(pictures[0], width, height))
+            continue
+        picture = decode(facts, data, (width, height))
+        if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
+            picture = to_16(picture)
+        pictures.append(to_8(to_srgb(resize(picture, width, height))))
+    kept = [PngFile(format="png") if each.alpha else JpegFile(format="jpeg", quality=92) for each in pictures]
+    large, small = (encode(each, file) for each, file in zip(pictures, kept, strict=True))
+    return Looked((large, small), interest_of(seen(pictures[0])), weighed(*pictures))
 
 
 def read_interest(facts: PhotoFacts, data: bytes) -> PhotoFacts:

@@ -105,6 +105,8 @@ def read_profile(icc: bytes) -> ProfileFacts | None:
     space = _SPACES.get(icc[16:20], icc[16:20].decode("latin-1").strip())
     try:
         tags = tags_of(icc)
+        if 132 + 12 * struct.unpack_from(">I", icc, 128)[0] > len(icc):
+            raise ValueError("a table of tags that is cut short")
         description = _text(tags.get(b"desc", b"")) or "unnamed profile"
         matrix = curves = None
         # A profile with a look-up table is converted by its table, whatever matrix it has besides.
@@ -119,10 +121,13 @@ def read_profile(icc: bytes) -> ProfileFacts | None:
 @functools.lru_cache(maxsize=16)
 def tone_curves(icc: bytes, steps: int) -> NDArray[np.float32]:
     """The red, green and blue curve of a matrix profile: 3 x steps, from encoded to linear, on [0, 1]."""
+    return exact_curves(icc, steps).astype(np.float32)
+
+
+def exact_curves(icc: bytes, steps: int) -> NDArray[np.float64]:
+    """The same in double precision."""
     tags = tags_of(icc)
-    curves = np.array([_curve(tags[name], steps) for name in (b"rTRC", b"gTRC", b"bTRC")])
-    made: NDArray[np.float32] = np.clip(curves, 0, 1).astype(np.float32)
-    return made
+    return np.clip([_curve(tags[name], steps) for name in (b"rTRC", b"gTRC", b"bTRC")], 0, 1)
 
 
 @functools.lru_cache(maxsize=256)

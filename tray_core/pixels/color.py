@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from tray_core.errors import LineError
 from tray_core.photo.profile_files import NAMED, profile_file
-from tray_core.photo.profiles import ASSUMED_CMYK, SRGB, read_profile, same_color, tone_curves
+from tray_core.photo.profiles import ASSUMED_CMYK, SRGB, exact_curves, read_profile, same_color, tone_curves
 from tray_core.pixels.picture import Picture, Pixels, Pixels8, Pixels16
 from tray_core.recipe.stations import Color
 
@@ -223,7 +223,7 @@ def _by_matrix(color: Pixels16, source: bytes, target: bytes) -> Pixels16:
     """
     matrix = (linear_matrix(source, target) * _LINEAR_STEPS).astype(np.float32)
     made = np.empty(color.shape, np.uint16)
-    tables = _decoding_curves(source), matrix, _encoding_tables(target)
+    tables = _decoding_curves(source), matrix, _encoding_tables(target), _encoding_tables(target, 256)
     _compiled().by_matrix(np.ascontiguousarray(color).reshape(-1), *tables, made.reshape(-1))
     return made
 
@@ -238,15 +238,16 @@ def _decoding_curves(source: bytes) -> NDArray[np.float32]:
     return _one_if_alike(np.stack([np.asarray(curve, np.float32) for curve in tone_curves(source, 65536)]))
 
 
-@functools.lru_cache(maxsize=4)
-def _encoding_tables(target: bytes) -> Pixels16:
-    """A profile's curves the other way, from linear in _LINEAR_STEPS to encoded 16-bit values; one if all are alike."""
-    curves = _one_if_alike(np.asarray(tone_curves(target, 65536)))
+@functools.lru_cache(maxsize=8)
+def _encoding_tables(target: bytes, finer: int = 1) -> Pixels16:
+    """A profile's curves the other way, from linear in _LINEAR_STEPS to encoded 16-bit values; one if all are alike.
+
+    finer: only the first so-manieth of the steps, each in so many.
+    """
+    curves = _one_if_alike(exact_curves(target, 65536))
     encoded = np.linspace(0, 65535, 65536)
-    steps = np.linspace(0, 1, _LINEAR_STEPS + 1)
-    return np.stack([np.rint(np.interp(steps, curve.astype(np.float64), encoded)) for curve in curves]).astype(
-        np.uint16
-    )
+    steps = np.linspace(0, 1 / finer, _LINEAR_STEPS + 1)
+    return np.stack([np.rint(np.interp(steps, curve, encoded)) for curve in curves]).astype(np.uint16)
 
 
 def beyond_gamut(picture: Picture, target: Target) -> Pixels8:

@@ -54,15 +54,18 @@ def dithered(values: Any, channels: int, colors: int, noise: Any, out: Any) -> N
         read(types.float32, 2),
         read(types.float32, 2),
         read(types.uint16, 2),
+        read(types.uint16, 2),
         made(types.uint16),
     )
 )
-def by_matrix(values: Any, curves: Any, matrix: Any, tables: Any, out: Any) -> None:
+def by_matrix(values: Any, curves: Any, matrix: Any, tables: Any, dark: Any, out: Any) -> None:
     """RGB values of 16 bits through curves to linear, a matrix to places in tables, and the tables to encoded values.
 
-    curves: 1 or 3 x 65536. matrix: 3 x 3, to places in the tables. tables: 1 or 3 x places.
+    curves: 1 or 3 x 65536. matrix: 3 x 3, to places in the tables. tables: 1 or 3 x places. dark: the same for the
+    first 256th of the places, 256 times as fine: a power curve is steepest there.
     """
     most = np.float32(tables.shape[1] - 1)
+    fine, end = np.float32(256), np.float32((dark.shape[1] - 1) // 256)
     two, three = 1 % curves.shape[0], 2 % curves.shape[0]
     green, blue = 1 % tables.shape[0], 2 % tables.shape[0]
     half = np.float32(0.5)
@@ -72,12 +75,12 @@ def by_matrix(values: Any, curves: Any, matrix: Any, tables: Any, out: Any) -> N
     for pixel in range(_U64(out.shape[0] // 3)):
         i = pixel * _U64(3)
         x, y, z = curves[0, values[i]], curves[two, values[i + _U64(1)]], curves[three, values[i + _U64(2)]]
-        r = min(max(a * x + b * y + c * z, np.float32(0)), most) + half
-        s = min(max(d * x + e * y + f * z, np.float32(0)), most) + half
-        t = min(max(g * x + h * y + j * z, np.float32(0)), most) + half
-        out[i] = tables[0, _U32(r)]
-        out[i + _U64(1)] = tables[green, _U32(s)]
-        out[i + _U64(2)] = tables[blue, _U32(t)]
+        r = min(max(a * x + b * y + c * z, np.float32(0)), most)
+        s = min(max(d * x + e * y + f * z, np.float32(0)), most)
+        t = min(max(g * x + h * y + j * z, np.float32(0)), most)
+        out[i] = dark[0, _U32(r * fine + half)] if r < end else tables[0, _U32(r + half)]
+        out[i + _U64(1)] = dark[green, _U32(s * fine + half)] if s < end else tables[green, _U32(s + half)]
+        out[i + _U64(2)] = dark[blue, _U32(t * fine + half)] if t < end else tables[blue, _U32(t + half)]
 
 
 @compiled(

@@ -16,6 +16,9 @@ from tray_core.plan.interest import best_start
 from tray_core.recipe.frame import BoundsFrame, Frame, PadFrame, StretchFrame, parse_pixels, parse_ratio
 from tray_core.recipe.size import ExactSize, OwnSize, Size
 
+_TOUCHES = 1e-6
+"""Of a pixel: less than this beside the photo is floating point's, not anybody's."""
+
 _PLACES = {"left": 0.0, "top": 0.0, "right": 1.0, "bottom": 1.0}
 
 
@@ -111,13 +114,18 @@ def layout_from_json(data: dict[str, Any]) -> Layout:
 def _span(start: float, length: float, whole: int, pixels: int) -> tuple[int, int]:
     """Where an edge of the photo, `whole` long, lies in a canvas edge that shows `length` of it from `start`."""
     scale = pixels / length
-    if start < 0 and start + length > whole:
-        # All of it shows: its own length counts first, then where it begins.
-        long = min(max(1, int(whole * scale + 0.5)), pixels)
-        return min(max(0, int(-start * scale + (whole * scale - long) / 2 + 0.5)), pixels - long), long
-    first = min(max(int(-start * scale + 0.5), 0), pixels - 1) if start < 0 else 0
-    last = min(int((whole - start) * scale + 0.5), pixels) if start + length > whole else pixels
-    return first, max(1, last - first)
+    before, behind = -start * scale, (start + length - whole) * scale
+    if before <= _TOUCHES and behind <= _TOUCHES:
+        return 0, pixels
+    # What shows of it has its own length first, halves rounded up, whichever end it touches; then a place.
+    shows = (min(start + length, whole) - max(start, 0)) * scale
+    long = min(max(1, int(shows + 0.5 + _TOUCHES)), pixels)
+    if before <= _TOUCHES:
+        return 0, long
+    if behind <= _TOUCHES:
+        return pixels - long, long
+    # A pixel that cannot be halved goes to the near end: above, or to the left.
+    return min(max(0, int(before + (shows - long) / 2 + 0.5 + _TOUCHES)), pixels - long), long
 
 
 def layouts(

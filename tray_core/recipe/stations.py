@@ -11,6 +11,9 @@ from tray_core.recipe.frame import HexColor
 from tray_core.recipe.pattern import check_file_pattern, check_folder_pattern
 
 Guard = Annotated[float, Field(ge=0, le=40, description="Levels of 255; 0 guards nothing.")]
+AutoGuard = Guard | Literal["auto"]
+"""auto: by the noise in the picture's own flat areas."""
+
 Radius = Annotated[float, Field(ge=0.2, le=5, description="The Gaussian's standard deviation in pixels.")]
 Clip = Annotated[float, Field(ge=0, le=5, description="Per cent of the picture.")]
 
@@ -50,14 +53,14 @@ class Sharpen(Station):
     method: unsharp, an unsharp mask; highpass, the same detail laid over the picture, strongest in the middle tones
     and fading towards black and white. radius: by the size of the rendition where it is not given. threshold:
     differences up to so many levels of 255 are left alone. guard: areas with less structure than this stay as they
-    are.
+    are; auto measures how much noise there is in each rendition's own flat areas.
     """
 
     strength: Annotated[int, Field(ge=0, le=200, description="Per cent; 0 changes nothing.")]
     method: Literal["unsharp", "highpass"] = "unsharp"
     radius: Radius | None = None
     threshold: Annotated[float, Field(ge=0, le=40, description="Levels of 255.")] = 0
-    guard: Guard = 0
+    guard: AutoGuard = 0.0
 
 
 class Color(Station):

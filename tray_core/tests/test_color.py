@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from tray_core.errors import LineError
+from tray_core.photo.profile_files import NAMED
 from tray_core.photo.profiles import SRGB, profile_name, read_profile, same_color
-from tray_core.pixels.color import flatten, needs_conversion, through_tables, to_8, to_16, to_srgb
+from tray_core.pixels.color import Target, convert, flatten, needs_conversion, through_tables, to_8, to_16, to_srgb
 from tray_core.pixels.picture import Picture
 from tray_core.tests.samples import DEMO
 
@@ -47,6 +48,21 @@ class Conversion(unittest.TestCase):
             with self.subTest(name):
                 self.assertLess(error.mean(), 0.05)
                 self.assertLess(np.quantile(error, 0.999), 0.5)
+
+    def test_the_darks_of_a_plain_gamma_to_a_twentieth_of_a_level(self) -> None:
+        """sRGB to a space whose curve is infinitely steep at black: every dark grey and all mixtures of a few."""
+        steps = np.arange(4000).astype(np.uint16)
+        greys = np.repeat(steps[:, None], 3, 1)[None]
+        random = np.random.default_rng(1).integers(0, 3000, (100, 100, 3)).astype(np.uint16)
+        icc = NAMED["adobe-rgb"]
+        source, target = read_profile(SRGB), read_profile(icc)
+        assert source is not None and target is not None
+        assert source.colorants is not None and target.colorants is not None
+        matrix = np.linalg.inv(target.colorants) @ source.colorants
+        for values in (greys, random):
+            made = convert(Picture(values, "RGB", False, SRGB), Target(icc)).pixels / 65535
+            wanted = np.clip(linear_from_srgb(values / 65535) @ matrix.T, 0, 1) ** (256 / 563)
+            self.assertLess(np.abs(made - wanted).max() * 255, 0.05)
 
     def test_cmyk_like_a_whole_picture_converter(self) -> None:
         path = DEMO / "photos" / "mixed" / "tower-for-print_CMYK.tif"

@@ -172,6 +172,14 @@ class Padding(unittest.TestCase):
         self.assertEqual((found.canvas, found.inner), ((3000, 3000), (0, 500, 3000, 2000)))
         self.assertEqual(found.scale, 1)
 
+    def test_a_half_pixel_is_rounded_up_at_every_anchor(self) -> None:
+        for anchor in ("top", "middle", "bottom"):
+            frame = {"way": "pad", "shape": "1:1", "anchor": anchor}
+            found = layout((2000, 1500), frame=frame, size={"by": "width", "pixels": 18})
+            left, top, width, height = found.inner
+            self.assertEqual((left, width, height), (0, 18, 14), anchor)
+            self.assertEqual(top, {"top": 0, "middle": 2, "bottom": 4}[anchor])
+
     def test_exact_pixels_are_reached_without_enlarging_what_is_padded(self) -> None:
         found = layout((640, 427), frame={"way": "pad", "shape": "1080x1920", "fill": "blur"})
         self.assertEqual((found.canvas, found.inner[2:]), ((1080, 1920), (640, 427)))

@@ -5,13 +5,14 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
+import cv2
 import numpy as np
 from hypothesis import given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from tray_core.line.sharpen import AMOUNT_AT_100, guard_mask, radius_for, sharpen, sharpen_first
+from tray_core.line.sharpen import AMOUNT_AT_100, guard_for, guard_mask, overshoot, radius_for, sharpen, sharpen_first
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.stations import FirstSharpen, Sharpen
 from tray_core.tests.samples import scene as _scene
@@ -88,6 +89,7 @@ class Methods(unittest.TestCase):
             box = np.full(7, 1 / 7)
             centered = luminance - _convolved(luminance, box)
             spread = np.sqrt(_convolved(centered**2, box))
+            assert station.guard != "auto"
             step = np.clip(spread / (station.guard / 2) - 1, 0, 1)
             change *= step * step * (3 - 2 * step)
         return np.asarray(np.clip(values + change[..., None], 0, 255))
@@ -145,6 +147,34 @@ class Methods(unittest.TestCase):
         self.assertLessEqual(off.max(), 0.02 if wide else 0.52)
         if channels == 4:
             np.testing.assert_array_equal(made[..., 3], source[..., 3])
+
+    def test_the_automatic_guard_keeps_skies_of_any_noise_and_no_texture(self) -> None:
+        random = np.random.default_rng(8)
+        y, _ = np.mgrid[0:600, 0:800]
+        texture = random.normal(128, 30, (600, 800))
+        for noise in (0.5, 1, 2, 3, 4, 5):
+            sky = 90 + y * 0.1 + random.normal(0, noise, (600, 800))
+            pixels = np.clip(np.where(y < 200, sky, texture), 0, 255).astype(np.uint8)
+            picture = Picture(np.repeat(pixels[..., None], 3, 2), "RGB", False, None)
+            station = Sharpen(strength=100, guard="auto")
+            change = sharpen(picture, station).pixels[..., 0].astype(float) - pixels
+            with self.subTest(noise=noise, guard=guard_for(picture, station)):
+                self.assertLess(change[10:190, 10:-10].std(), 0.25)
+                self.assertGreater(change[210:].std(), 5)
+        self.assertEqual(guard_for(picture, Sharpen(strength=100, guard=7)), 7)
+        white = Picture(np.full((300, 300, 3), 255, np.uint8), "RGB", False, None)
+        self.assertEqual(guard_for(white, station), 2)
+
+    def test_the_overshoot_on_an_edge_is_told_in_levels(self) -> None:
+        edge = np.full((400, 400), 60, np.uint8)
+        edge[:, 200:] = 180
+        soft = cv2.GaussianBlur(edge, (0, 0), 0.8)
+        picture = Picture(soft, "grey", False, None)
+        told = [overshoot(picture, sharpen(picture, Sharpen(strength=each, radius=0.7))) for each in (0, 50, 100, 200)]
+        self.assertEqual(told[0], 0)
+        self.assertEqual(told, sorted(told))
+        made = sharpen(picture, Sharpen(strength=200, radius=0.7)).pixels.astype(int)
+        self.assertAlmostEqual(told[-1], max(made.max() - 180, 60 - made.min()), delta=1)
 
     def test_guarded_areas_change_by_at_most_a_level(self) -> None:
         """Skies with grain and a slow ramp stay clean while the edge beside them is sharpened."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import tempfile
 import unittest
 from pathlib import Path
@@ -13,6 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from bench.accuracy.forecast import forecasts, unseen
 from bench.accuracy.pictures import photograph
 from tray_core import plan_renditions, read_facts
 from tray_core.coders import coded, encode
@@ -21,7 +23,7 @@ from tray_core.line import look_at, work
 from tray_core.line.line import decoded_for
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
-from tray_core.plan.weight import about_bytes
+from tray_core.plan.weight import about_bytes, detail_from_json
 from tray_core.recipe.file import (
     LOOKS_THE_SAME,
     AvifFile,
@@ -274,18 +276,38 @@ class Guesses(unittest.TestCase):
         """Plain and busy photographs differ by a factor of five in bytes a pixel; the forecasts follow."""
         square = {"way": "crop", "shape": "1:1"}
         for file, edge, low, high in (
-            ({"format": "jpeg", "quality": 84}, 600, 0.85, 1.18),
+            ({"format": "jpeg", "quality": 84}, 600, 0.9, 1.12),
             ({"format": "jpeg", "quality": 84}, 1600, 0.8, 1.25),
-            ({"format": "jpeg", "quality": 60}, 900, 0.8, 1.25),
-            ({"format": "webp", "quality": 80}, 900, 0.75, 1.35),
-            ({"format": "avif", "quality": 65}, 900, 0.75, 1.35),
-            ({"format": "jpeg", "looks": 88}, 600, 0.75, 1.35),
+            ({"format": "jpeg", "quality": 60}, 900, 0.88, 1.15),
+            ({"format": "jpeg", "quality": 95}, 900, 0.88, 1.15),
+            ({"format": "webp", "quality": 80}, 900, 0.8, 1.25),
+            ({"format": "avif", "quality": 65}, 900, 0.8, 1.25),
+            ({"format": "png"}, 900, 0.8, 1.25),
+            ({"format": "gif"}, 900, 0.95, 1.05),
+            ({"format": "jpeg", "looks": 88}, 600, 0.65, 1.5),
         ):
             with self.subTest(file=file, edge=edge):
                 found = self.ratios(edge, file=file, sharpen={"strength": 100})
                 self.assertTrue(low < min(found) and max(found) < high, found)
         found = self.ratios(600, file={"format": "jpeg"}, frame=square)
-        self.assertTrue(min(found) > 0.65 and max(found) < 1.55, found)
+        self.assertTrue(min(found) > 0.7 and max(found) < 1.4, found)
+
+    def test_photographs_that_nothing_was_fitted_to(self) -> None:
+        """Half of them within 5 %, nine of ten within 12, for what most recipes make."""
+        rows = {row[0]: row for row in forecasts(unseen, (450,))}
+        for words in ("JPEG 40 to 89", "JPEG 90 to 95", "WebP 40 to 95", "AVIF 40 to 95"):
+            _, _, middle, most, _ = rows[words]
+            self.assertLess(middle, 5, words)
+            self.assertLess(most, 12, words)
+
+    def test_what_was_kept_before_is_still_understood(self) -> None:
+        facts = read_facts(PHOTOS / NAMES[0])
+        (plan,) = plan_renditions(facts, recipe(), 1, None)
+        old, usual = (about_bytes(plan, detail_from_json(each)) for each in ([0.094, 0.145], None))
+        self.assertAlmostEqual(old / usual, 1, delta=0.02)
+        looked = look_at(facts, (PHOTOS / NAMES[0]).read_bytes()).detail
+        again = detail_from_json(json.loads(json.dumps(looked.to_json())))
+        self.assertEqual(about_bytes(plan, again), about_bytes(plan, looked))
 
     def test_what_lies_beside_the_photo_weighs_little_and_a_limit_holds(self) -> None:
         facts = read_facts(PHOTOS / NAMES[0])
@@ -299,6 +321,9 @@ class Guesses(unittest.TestCase):
         made = recipe(size={"by": "width", "pixels": 2000}, file={"format": "jpeg", "under_kb": 90})
         (plan,) = plan_renditions(facts, made, 1, None)
         self.assertEqual(about_bytes(plan, None), 90_000)
+        never = recipe(size={"by": "width", "pixels": 2000}, file={"format": "jpeg", "under_kb": 20, "lowest": 60})
+        (plan,) = plan_renditions(facts, never, 1, None)
+        self.assertGreater(about_bytes(plan, None), 100_000, "what its lowest quality weighs, not its limit")
 
     def test_flat_and_fine_places(self) -> None:
         pixels = np.full((400, 600, 3), 150, np.uint8)

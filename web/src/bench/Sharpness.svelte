@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { api, taken, type Schemas } from '../api/client';
   import Choice from '../recipes/Choice.svelte';
   import { typedNumber } from '../recipes/draft';
@@ -23,6 +24,15 @@
   let edge = $state(0.5);
   let before = $state(false);
   let places = $state.raw<Schemas['AreaOut'][]>([]);
+
+  let edges = $state.raw<Schemas['EdgesOut']>();
+  $effect(() => {
+    void [closer.content, closer.strength];
+    const body = untrack(() => closer.body());
+    // The pictures come first: a number may be a moment late.
+    const later = setTimeout(() => void trying(async () => void (edges = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/edges', { params: { path: { number: closer.tray, photo: closer.photo, recipe: closer.recipe } }, body })))), 250);
+    return () => clearTimeout(later);
+  });
 
   const facts = $derived(closer.facts);
   const here = $derived(closer.sharpen());
@@ -109,7 +119,11 @@
     <h2>Sharpening {own ? 'of this photo' : 'by the recipe'}</h2>
     <Quantity label="Strength" unit="%" min={0} max={200} value={strength} onchange={setStrength} />
     <Choice label="Method" value={String(here['method'] ?? 'unsharp')} options={[['unsharp', 'unsharp'], ['highpass', 'high-pass']]} onchange={(method) => set({ method: method === 'unsharp' ? undefined : method })} />
-    <Typed label="Guard" name="Flat-area guard" value={String(here['guard'] ?? 0)} wide={34} unit="levels" onchange={(text) => set({ guard: typeof typedNumber(text) === 'number' ? Math.min(40, Number(typedNumber(text))) || undefined : undefined })} />
+    <div class="guard">
+      <Choice label="Guard" value={here['guard'] === 'auto' ? 'auto' : 'levels'} options={[['auto', 'automatic'], ['levels', 'by hand']]} onchange={(way) => set({ guard: way === 'auto' ? 'auto' : Math.round(edges?.guard ?? 6) })} />
+      {#if here['guard'] === 'auto'}<span class="dim numbers">{edges ? `${edges.guard.toFixed(1)} levels here` : ''}</span>{:else}<Typed label="" name="Flat-area guard" value={String(here['guard'] ?? 0)} wide={34} unit="levels" onchange={(text) => set({ guard: typeof typedNumber(text) === 'number' ? Math.min(40, Number(typedNumber(text))) || undefined : undefined })} />{/if}
+    </div>
+    {#if edges && strength > 0}<p class="dim numbers" data-overshoot>The strongest edges go {edges.overshoot.toFixed(0)} levels of 255 beyond what is around them{edges.overshoot > 20 ? '; from about 20 on, a rim can be seen' : ''}.</p>{/if}
     <p class="dim">Radius {facts?.radius.toFixed(2)} px{here['radius'] === undefined ? ', by the size' : ''}. Areas with less structure than the guard stay as they are.</p>
     <div class="keep">
       <button class="press" disabled={!own || strength === (facts?.own ?? -1)} onclick={() => void trying(() => closer.keepForPhoto(closer.strength))}>For this photo</button>
@@ -153,6 +167,8 @@
   aside :global(.choice), aside :global(.typed-field) { grid-template-columns: 64px auto 1fr; }
   h2 { font-weight: 600; font-size: 13px; margin-top: 8px; }
   h2:first-child { margin-top: 0; }
+  .guard { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
+  .numbers { font-variant-numeric: tabular-nums; }
   .keep { display: grid; gap: 6px; }
   .keep button { justify-content: center; min-height: 32px; }
   .places { display: grid; gap: 1px; }

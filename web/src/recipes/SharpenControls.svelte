@@ -21,11 +21,14 @@
 <div class="row">
   <Typed label="Radius" value={String(here['radius'] ?? '')} placeholder="auto" wide={44} unit="px" problem={line.problems['sharpen.radius']} onchange={(text) => set({ radius: text.trim() === '' ? undefined : typedNumber(text) })} />
   <Typed label="" name="Threshold" value={String(here['threshold'] ?? 0)} wide={34} unit="levels threshold" problem={line.problems['sharpen.threshold']} onchange={(text) => set({ threshold: typedNumber(text) || undefined })} />
-  <Typed label="" name="Flat-area guard" value={String(here['guard'] ?? 0)} wide={34} unit="levels guard flat areas" problem={line.problems['sharpen.guard']} onchange={(text) => set({ guard: typedNumber(text) || undefined })} />
+</div>
+<div class="row">
+  <Choice label="Flat areas" value={here['guard'] === 'auto' ? 'auto' : here['guard'] ? 'levels' : 'none'} options={[['auto', 'guarded by their noise'], ['levels', 'guarded by hand'], ['none', 'sharpened too']]} onchange={(way) => set({ guard: way === 'auto' ? 'auto' : way === 'levels' ? 6 : undefined })} />
+  {#if typeof here['guard'] === 'number' || (typeof here['guard'] === 'string' && here['guard'] !== 'auto')}<Typed label="" name="Flat-area guard" value={String(here['guard'])} wide={34} unit="levels" problem={line.problems['sharpen.guard']} onchange={(text) => set({ guard: typedNumber(text) || undefined })} />{/if}
 </div>
 <p class="dim">
   {here['method'] === 'highpass' ? 'Strongest in the middle tones, fading towards black and white.' : '100 % suits most pictures; 0 % changes nothing.'}
-  Areas with less structure than the guard, such as skies, stay as they are; 4 to 8 levels keep grain out. Judge it at full size on the bench.
+  Guarded areas, such as skies, stay as they are; how much noise there is in them is measured in each picture, or given as levels. Judge it at full size on the bench.
 </p>
 
 <style>
