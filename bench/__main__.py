@@ -30,11 +30,16 @@ def _tell(text: str) -> None:
 def main() -> int:
     """Measure and print; exit code 1 when a number is not reached."""
     parser = argparse.ArgumentParser(prog="bench", description="Measure the core in one run.")
-    parser.add_argument("what", nargs="?", choices=("all", "stations"), default="all", help="stations: each one's time")
+    parser.add_argument("what", nargs="?", choices=("all", "stations", "accuracy"), default="all")
     parser.add_argument("--json", action="store_true", help="one JSON object on standard output")
     parser.add_argument("--photos", type=int, default=3)
     parser.add_argument("--rounds", type=int, default=5)
     given = parser.parse_args()
+    if given.what == "accuracy":
+        from bench.accuracy.report import report  # brings pictures along that only it needs
+
+        report(_tell)
+        return 0
     if given.what == "stations":
         for station, words, milliseconds in measure_stations(given.rounds, _tell):
             print(f"{station:10}{words:38}{milliseconds:>8.1f}")

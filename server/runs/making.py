@@ -15,6 +15,7 @@ from server.runs.models import Rendition, Run
 from server.studios.models import Root
 from server.trays.models import Photo
 from server.trays.reading import LIMITS, read, unchanged
+from server.trays.weighing import made_ahead
 from tray_core import PlaceError, Plan, Recipe, TrayError
 from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
@@ -95,6 +96,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         limits=LIMITS,
         claims=lambda plan: _claims(by_plan[id(plan)]),
         stopped=lambda: Run.objects.filter(pk=run.pk, stop_asked=True).exists(),
+        ready=made_ahead(run.studio_id, photo),
     )
     for outcome in outcomes:
         _finish(run, by_plan.pop(id(outcome.plan)), outcome, photo)

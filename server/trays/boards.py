@@ -15,7 +15,7 @@ from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 
 from server.recipes.api import RecipeOut, recipe_out
-from server.trays import flows
+from server.trays import flows, weighing
 from server.trays.board import Cell, Lit, board, lit
 from server.trays.finding import find_tray
 from server.trays.models import Photo, Tray
@@ -133,6 +133,12 @@ class RowsIn(Schema):
     photos: list[int]
 
 
+class WeighIn(Schema):
+    """cells: (photo, recipe) each."""
+
+    cells: list[tuple[int, int]]
+
+
 class OverviewOut(Schema):
     renditions: int
     made: int
@@ -180,11 +186,14 @@ def _looks_short(cell: Cell) -> Caution | None:
     return None
 
 
-def _cell_out(cell: Cell, weights: dict[int, float]) -> dict[str, Any]:
+def _cell_out(cell: Cell, weights: dict[int, float], known: dict[str, int]) -> dict[str, Any]:
     """A CellOut as plain values: building models of thousands takes seconds."""
     plan = cell.plans[-1]
     layout = plan.layout
     weight, about = cell_bytes(cell, weights)
+    exact = [known.get(fingerprint(cell.photo.digest, each)) for each in cell.plans] if about and known else [None]
+    if None not in exact:
+        weight, about = sum(each or 0 for each in exact), False
     found = {warning.code: warning for each in cell.plans for warning in each.warnings}
     if (short := _looks_short(cell)) is not None:
         found[short.code] = short
@@ -241,13 +250,29 @@ def _groups(folders: list[str]) -> list[dict[str, Any]]:
 
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
     weights = learned_weights(recipes)
+    rows = list(board(tray, recipes, photos))
+    prints = [
+        fingerprint(row.photo.digest, plan)
+        for row in rows
+        for cell in row.cells
+        if cell.state != "done"
+        for plan in cell.plans
+    ]
+    known = weighing.known_bytes(tray.studio_id, prints)
     return [
         {
             "photo": {name: getattr(row.photo, name) for name in _PHOTO},
-            "cells": [_cell_out(cell, weights) for cell in row.cells],
+            "cells": [_cell_out(cell, weights, known) for cell in row.cells],
         }
-        for row in board(tray, recipes, photos)
+        for row in rows
     ]
+
+
+@router.post("/{number}/weigh", response={204: None})
+def weigh_cells(request: HttpRequest, number: int, body: WeighIn) -> Status:
+    """Have cells that somebody looks at weighed exactly when no worker has anything else to do."""
+    weighing.ask(find_tray(request, number), body.cells)
+    return Status(204, None)
 
 
 @router.get("/{number}/board", response=BoardOut)

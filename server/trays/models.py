@@ -226,3 +226,28 @@ class Exclusion(models.Model):
 
     def __str__(self) -> str:
         return f"{self.photo_id} x {self.recipe_id}"
+
+
+class Weighed(models.Model):
+    """A rendition encoded ahead of any run: same fingerprint, same bytes.
+
+    about: its quality, score and tries, as `tray_core.coders.Encoded` has them. The file itself lies in the cache.
+    """
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="weighed")
+    fingerprint = models.CharField(max_length=64)
+    bytes = models.BigIntegerField()
+    about = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["studio", "fingerprint"], name="weighed_once_in_studio")]
+        indexes = [models.Index(fields=["studio", "made"])]
+
+    def __str__(self) -> str:
+        return self.fingerprint
+
+    @property
+    def file(self) -> Path:
+        """Where the encoded bytes lie."""
+        return conf.cache / "weighed" / str(self.studio_id) / self.fingerprint[:2] / self.fingerprint

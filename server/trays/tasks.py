@@ -22,6 +22,14 @@ def read_photo(photo_id: int) -> None:
         hint(photo.studio_id, "tray", tray_id)
 
 
+@app.task(name="trays.weigh", queue="make")
+def weigh_cells(tray_id: int, cells: list[list[int]]) -> None:
+    """Encode what people look at, while there is nothing else to do."""
+    from server.trays.weighing import weigh
+
+    weigh(tray_id, [(photo, recipe) for photo, recipe in cells])
+
+
 @app.periodic(cron="* * * * * */8")  # the sixth field is seconds: every eight of them
 @app.task(name="trays.look_again", queue="system", queueing_lock="look-again")
 async def look_at_trays(timestamp: int) -> None:

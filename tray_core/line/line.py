@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -173,12 +174,14 @@ def make_renditions(
     limits: Limits = DEFAULT_LIMITS,
     claims: Callable[[Plan], Claims] = lambda plan: Claims(),
     stopped: Callable[[], bool] = lambda: False,
+    ready: Callable[[Plan], Encoded | None] = lambda plan: None,
 ) -> Iterator[Outcome]:
     """Make every planned rendition of the photo at `path`, largest first, then as given, each into its folder.
 
     plans, folders: in step; a folder is where the plan's own subfolder begins. originals: files that
     must not be replaced. claims: the claims of each rendition. stopped: asked before every
-    rendition; once it says yes, the rest is left undone and not yielded.
+    rendition; once it says yes, the rest is left undone and not yielded. ready: a rendition's bytes, where
+    `encode_ahead` made them before; these come first.
     Yields an Outcome each; an error in one rendition leaves the others alone, an error in the photo
     fails them all. Nothing is raised for bad input.
     """
@@ -186,17 +189,46 @@ def make_renditions(
         data = read_bytes(Path(path), limits)
         facts = read_facts(path, limits, data)
         _check_unchanged(facts, plans)
+        ahead = {number: made for number, plan in enumerate(plans) if (made := ready(plan)) is not None}
+        rest = [number for number in range(len(plans)) if number not in ahead]
         canvases = _Canvases(facts, data)
-        canvases.prepare(plans)
+        canvases.prepare([plans[number] for number in rest])
     except PhotoError as error:
         yield from (Outcome(plan=plan, status="failed", error=error) for plan in plans)
+        return
+    del data
+    for number in (*ahead, *(rest[i] for i in canvases.order)):
+        if stopped():
+            return
+        plan = plans[number]
+        yield _make(facts, canvases, plan, folders[number], originals, claims(plan), ahead.pop(number, None))
+
+
+def encode_ahead(
+    path: Path | str,
+    plans: Sequence[Plan],
+    *,
+    limits: Limits = DEFAULT_LIMITS,
+    stopped: Callable[[], bool] = lambda: False,
+) -> Iterator[tuple[Plan, Encoded]]:
+    """Encode planned renditions of the photo at `path` without writing them, largest first.
+
+    What cannot be made is left out: whoever makes it for good will be told why. stopped: asked before each.
+    """
+    try:
+        data = read_bytes(Path(path), limits)
+        facts = read_facts(path, limits, data)
+        _check_unchanged(facts, plans)
+        canvases = _Canvases(facts, data)
+        canvases.prepare(plans)
+    except PhotoError:
         return
     del data
     for number in canvases.order:
         if stopped():
             return
-        plan = plans[number]
-        yield _make(facts, canvases, plan, folders[number], originals, claims(plan))
+        with contextlib.suppress(TrayError, MemoryError):
+            yield plans[number], encoded(canvases.of(plans[number]), plans[number])
 
 
 class _Canvases:
@@ -267,10 +299,11 @@ def _make(
     folder: Path,
     originals: Collection[FileId],
     claims: Claims,
+    ahead: Encoded | None,
 ) -> Outcome:
     recipe = plan.recipe
     try:
-        made = encoded(canvases.of(plan), plan)
+        made = ahead or encoded(canvases.of(plan), plan)
         data = made.data
         path = put(
             data,

@@ -658,6 +658,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/closer/{photo}/{recipe}/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Edges
+         * @description What sharpening does to the strongest edges, and what its guard is for this picture, in levels of 255.
+         */
+        post: operations["server_trays_closer_get_edges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/closer/{photo}/{recipe}/made": {
         parameters: {
             query?: never;
@@ -955,6 +975,26 @@ export interface paths {
         put?: never;
         /** Add Upload */
         post: operations["server_trays_api_add_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weigh Cells
+         * @description Have cells that somebody looks at weighed exactly when no worker has anything else to do.
+         */
+        post: operations["server_trays_boards_weigh_cells"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1367,6 +1407,16 @@ export interface components {
             rows: number;
             /** Way */
             way: string;
+        };
+        /**
+         * EdgesOut
+         * @description overshoot: how far the strongest edges go beyond what is around them. guard: as it is for this picture.
+         */
+        EdgesOut: {
+            /** Guard */
+            guard: number;
+            /** Overshoot */
+            overshoot: number;
         };
         /** FolderIn */
         FolderIn: {
@@ -2081,6 +2131,17 @@ export interface components {
             label: string;
             /** Text */
             text: string;
+        };
+        /**
+         * WeighIn
+         * @description cells: (photo, recipe) each.
+         */
+        WeighIn: {
+            /** Cells */
+            cells: [
+                number,
+                number
+            ][];
         };
         /**
          * WindowIn
@@ -3109,6 +3170,34 @@ export interface operations {
             };
         };
     };
+    server_trays_closer_get_edges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloserIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgesOut"];
+                };
+            };
+        };
+    };
     server_trays_closer_get_made: {
         parameters: {
             query?: never;
@@ -3518,6 +3607,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PhotoOut"];
                 };
+            };
+        };
+    };
+    server_trays_boards_weigh_cells: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
