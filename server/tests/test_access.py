@@ -51,6 +51,7 @@ class Apart(StudioCase):
             ("post", f"recipes/{recipe.pk}/archived", {"archived": True}),
             ("post", f"trays/{tray.pk}/include", {"cells": [], "included": True}),
             ("post", f"trays/{tray.pk}/rows", {"photos": [photo]}),
+            ("post", f"trays/{tray.pk}/weigh", {"cells": []}),
             ("post", f"trays/{tray.pk}/bench/{photo}/{recipe.pk}", FRAMING),
             ("put", f"trays/{tray.pk}/framings", {"photos": {photo: [FRAMING]}}),
             ("post", f"trays/{tray.pk}/anchor", {"cells": [[photo, recipe.pk]], "anchor": "top"}),

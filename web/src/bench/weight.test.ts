@@ -1,9 +1,15 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { CloserState } from './closer.svelte';
-import { bytesAt, reaching, WeightState, type Point } from './weight.svelte';
+import { bytesAt, foundHow, reaching, WeightState, type Point } from './weight.svelte';
 
 const post = vi.hoisted(() => vi.fn());
+const Problem = vi.hoisted(() => class extends Error {
+  constructor(readonly status: number, message: string) {
+    super(message);
+  }
+});
 vi.mock('../api/client', () => ({
+  Problem,
   api: { POST: post, GET: vi.fn(), PUT: vi.fn() },
   taken: (answer: Promise<unknown>) => answer,
   csrf: () => '',
@@ -17,6 +23,11 @@ const CURVE: Point[] = [
 
 afterEach(() => post.mockReset());
 
+function state(content: Record<string, unknown>): WeightState {
+  const closer = { tray: 1, photo: 2, recipe: 3, content, body: () => ({ content, strength: null, page: '', turn: 0 }) };
+  return new WeightState(closer as unknown as CloserState);
+}
+
 describe('a curve', () => {
   it('is read between its points: bytes as an exponential, scores in a straight line', () => {
     expect(bytesAt(CURVE, 60)).toBe(2000);
@@ -29,10 +40,6 @@ describe('a curve', () => {
 });
 
 describe('candidates', () => {
-  function state(content: Record<string, unknown>): WeightState {
-    const closer = { tray: 1, photo: 2, recipe: 3, content, body: () => ({ content, strength: null, page: '', turn: 0 }) };
-    return new WeightState(closer as unknown as CloserState);
-  }
 
   it('asks each point once, and stands up to four side by side', async () => {
     const weight = state({ file: { format: 'jpeg', quality: 80 } });
@@ -100,5 +107,25 @@ describe('candidates', () => {
     await weight.load();
     expect(weight.candidates).toEqual([{ format: 'jpeg', quality: 80 }, { format: 'jpeg', quality: 90 }]);
     expect(weight.proposed).toBe(true);
+  });
+});
+
+describe('how the own file came out', () => {
+  it('says a look that was not reached, and a limit', () => {
+    const made = { bytes: 1, quality: 98, score: 74.63, width: 1, height: 1, limit: null, looks: 88 };
+    expect(foundHow(made)).toEqual({ words: 'quality 98, a score of 74.6: 88 cannot be reached in this format', short: true });
+    expect(foundHow({ ...made, score: 88.4 })).toEqual({ words: 'quality 98, the lightest with a score of 88', short: false });
+    expect(foundHow({ ...made, looks: null, limit: 90_000, score: null }).words).toBe('quality 98, the best under 90 kB');
+  });
+
+  it('draws the curves where a limit cannot be met, and says why', async () => {
+    post.mockImplementation((path: string, { body }: { body: { qualities?: number[] } }) =>
+      path.endsWith('/made') ? Promise.reject(new Problem(409, 'file.under_kb: expected at most 1 kB, found 40 kB')) : Promise.resolve((body.qualities ?? []).map((quality) => ({ quality, bytes: 100 * quality, score: quality }))),
+    );
+    const weight = state({ file: { format: 'jpeg', under_kb: 1 } });
+    await weight.load();
+    expect(weight.refused).toContain('expected at most 1 kB');
+    expect(weight.curves.avif?.at(-1)?.quality).toBe(100);
+    expect(weight.candidates.length).toBeGreaterThan(0);
   });
 });

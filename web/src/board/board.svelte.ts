@@ -4,6 +4,7 @@ import { studio } from '../shell/studio.svelte';
 import { undo } from '../shell/undo.svelte';
 import { count } from '../words/numbers';
 import { Framings } from './framings';
+import { Weighing } from './weighing';
 import { everything, moved, rectangle, wholeColumn, wholeRow, type Extent, type Spot } from './selection';
 
 /** What is shown, and in which order. */
@@ -24,9 +25,6 @@ const OPEN = ['waiting', 'making'];
 const TO_MAKE = ['planned', 'outdated', 'failed'];
 const WINDOW = 60;
 const KEPT = 400;
-/** Milliseconds without a change after which cells in view are weighed, and after which one is asked for again. */
-const CALM = 1500;
-const AGAIN = 20_000;
 
 /**
  * The board of one tray. The server plans it; its order is known here as a list of photos, its rows come as they
@@ -45,9 +43,7 @@ export class BoardState {
   private asked = 0;
   private shown = 0;
   private wanted = new Set<number>();
-  private weighing: ReturnType<typeof setTimeout> | undefined;
-  /** When a cell's weight was asked for last, by its key. */
-  private weighed = new Map<string, number>();
+  private readonly weighing: Weighing;
   private stale = new Set<number>();
   private fetching = new Set<number>();
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -57,6 +53,7 @@ export class BoardState {
 
   constructor(tray: number) {
     this.tray = tray;
+    this.weighing = new Weighing(tray);
     this.framings = new Framings(tray, () => this.load());
   }
 
@@ -159,25 +156,11 @@ export class BoardState {
     }
     if (turn === this.turn) this.forget();
     this.ask(); // what was asked for meanwhile, or is stale again
-    clearTimeout(this.weighing);
-    this.weighing = setTimeout(() => void this.weigh(), CALM);
+    this.weighing.stir(() => this.inView(), () => studio.active.length > 0);
   }
 
-  /** Once nothing moves, have the cells in view weighed by workers that have nothing else to do. */
-  private async weigh(): Promise<void> {
-    if (document.hidden || studio.active.length) return;
-    const now = Date.now();
-    const open = ['planned', 'outdated', 'failed'];
-    const cells = this.photos
-      .filter((photo) => this.wanted.has(photo))
-      .flatMap((photo) => (this.rows.get(photo)?.cells ?? []).map((cell) => ({ photo, cell })))
-      .filter(({ cell }) => cell.about && open.includes(cell.state) && now - (this.weighed.get(cell.key) ?? 0) > AGAIN)
-      .slice(0, 12);
-    if (!cells.length) return;
-    for (const { cell } of cells) this.weighed.set(cell.key, now);
-    const body = { cells: cells.map(({ photo, cell }): [number, number] => [photo, cell.recipe]) };
-    // Nobody asked for it: that it does not come is no reason to say anything.
-    await api.POST('/api/trays/{number}/weigh', { params: { path: { number: this.tray } }, body }).catch(() => undefined);
+  private inView(): [number, Cell][] {
+    return this.photos.filter((photo) => this.wanted.has(photo)).flatMap((photo) => (this.rows.get(photo)?.cells ?? []).map((cell): [number, Cell] => [photo, cell]));
   }
 
   /** Show a row, unless one that was asked for later is here already: answers overtake each other. True when shown. */
