@@ -85,7 +85,11 @@ class SharpnessByEye(CloseCase):
         for _ in range(4):
             page.keyboard.press("+")
         expect(page.get_by_text("after · 120 %")).to_be_visible()
-        page.get_by_label("Guard", exact=True).fill("6")
+        self.assertRegex(page.locator("[data-overshoot]").inner_text(), r"go \d+ levels of 255 beyond")
+        page.get_by_role("radio", name="automatic").click()
+        page.get_by_text("levels here").wait_for()
+        page.get_by_role("radio", name="by hand").click()
+        page.get_by_label("Flat-area guard", exact=True).fill("6")
         page.get_by_role("button", name="For the recipe").click()
         self.wait_for(lambda: Recipe.objects.get().current.core().sharpen.strength == 120)  # type: ignore[union-attr]
         self.assertEqual(Recipe.objects.get().current.core().sharpen.guard, 6)  # type: ignore[union-attr]

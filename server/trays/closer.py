@@ -281,7 +281,9 @@ def _as_candidate(core: CoreRecipe, name: str) -> CoreRecipe:
 def _file(own: File, name: str) -> File:
     """The file station of a curve: as the recipe's own where it is of that format."""
     if name == own.format and isinstance(own, Lossy) and not (isinstance(own, JpegFile) and own.coder == "thorough"):
-        plain = {"under_kb": None, "looks": None, "lowest": None}
+        plain: dict[str, Any] = {"under_kb": None, "looks": None, "lowest": None}
+        if isinstance(own, WebpFile):
+            plain["sharp"] = own.sharp_color  # which follows from the look where it is not said
         return own.model_copy(update=plain)
     match name:
         case "jpeg":

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable
 
 from django.db import connection, transaction
 from django.db.models import Sum
+from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
 from server.live.hub import hint
@@ -34,8 +35,12 @@ def ask(tray: Tray, cells: Iterable[tuple[int, int]]) -> None:
     from server.trays.tasks import weigh_cells
 
     wanted = [list(each) for each in cells][:AT_ONCE]
+    lock = f"weigh-{tray.pk}"
+    # The queue's own lock holds between two at once; asking first keeps it from being run into all the time.
+    if next(iter(app.job_manager.list_jobs(queueing_lock=lock, status="todo")), None) is not None:
+        return
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        job = weigh_cells.configure(queueing_lock=f"weigh-{tray.pk}", priority=PRIORITY)
+        job = weigh_cells.configure(queueing_lock=lock, priority=PRIORITY)
         job.defer(tray_id=tray.pk, cells=wanted)
 
 

@@ -51,17 +51,23 @@ _USUAL: dict[str, tuple[tuple[int, float], ...]] = {
         *((90, 0.391), (95, 0.754), (100, 1.25)),
     ),
     "png": ((0, 1.835),),
-    "tiff": ((0, 1.881),),
     "webp-lossless": ((0, 1.502),),
     "png-palette": ((0, 1.014),),
     "gif": ((0, 1.205),),
 }
 
-_OF_FAMILY = {"tiff": "png", "png-palette": "gif", "jpeg-444": "jpeg", "thorough": "jpeg", "avif": "avif-444"}
+_OF_FAMILY = {
+    "webp-lossless": "png",
+    "png-palette": "png",
+    "gif": "png",
+    "jpeg-444": "jpeg",
+    "thorough": "jpeg",
+    "avif": "avif-444",
+}
 """Whose change with scale a way shares, where it was not weighed at the large copy itself."""
 
-_DEEP, _SHARP_COLOR = math.log(2.6), 0.07
-_PROBES_DIFFER = {"thorough": -0.045, "png": -0.055, "tiff": -0.055}
+_DEEP, _SHARP_COLOR, _FEWER_COLORS = math.log(2.6), 0.07, 1.5
+_PROBES_DIFFER = {"thorough": -0.045, "png": -0.055}
 """Copies are packed faster than files are, and the thorough coder gains with size."""
 
 # Scores (SSIMULACRA 2.1) by quality, medians over 20 pictures.
@@ -149,7 +155,7 @@ def way_of(file: object, quality: int) -> str:
         case PngFile():
             return "png" if file.colors is None else "png-palette"
         case TiffFile():
-            return "tiff"
+            return "png"  # the same lines, differenced and deflated
     return "gif"
 
 
@@ -187,6 +193,8 @@ def _density(plan: Plan, detail: Detail, quality: int) -> float:
         logs += _by_way(detail, "thorough", quality) - _by_way(detail, "jpeg", quality)
     if isinstance(file, WebpFile) and file.sharp_color and not file.lossless:
         logs += _SHARP_COLOR
+    if way in ("png-palette", "gif"):
+        logs += _FEWER_COLORS * math.log(math.log2(getattr(file, "colors", None) or 256) / 8)
     if recipe.color is not None and recipe.color.bits == 16:
         logs += _DEEP
     base = _base(detail, edge) * max(1.0, scale) ** _ENLARGED

@@ -283,7 +283,7 @@ class Guesses(unittest.TestCase):
             ({"format": "webp", "quality": 80}, 900, 0.8, 1.25),
             ({"format": "avif", "quality": 65}, 900, 0.8, 1.25),
             ({"format": "png"}, 900, 0.8, 1.25),
-            ({"format": "gif"}, 900, 0.95, 1.05),
+            ({"format": "gif"}, 900, 0.5, 1.9),
             ({"format": "jpeg", "looks": 88}, 600, 0.65, 1.5),
         ):
             with self.subTest(file=file, edge=edge):

@@ -13,7 +13,7 @@ from tray_core.line.sharpen import sharpen
 from tray_core.pixels.color import flatten
 from tray_core.pixels.picture import Picture
 from tray_core.plan.weight import EVERY_FILE, STEPS, Detail
-from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PngFile, WebpFile
+from tray_core.recipe.file import AvifFile, File, JpegFile, PngFile, WebpFile
 from tray_core.recipe.stations import Sharpen
 from tray_core.weight.score import Scorer, seen
 
@@ -21,17 +21,16 @@ _JPEG = JpegFile(format="jpeg", chroma="420")
 _WAYS: dict[str, tuple[File, tuple[int, ...]]] = {
     "jpeg": (_JPEG, (40, 60, 84, 95)),
     "jpeg-444": (JpegFile(format="jpeg", chroma="444"), (84, 95)),
-    "thorough": (JpegFile(format="jpeg", coder="thorough", progressive=True, chroma="420"), (50, 84)),
-    "webp": (WebpFile(format="webp"), (40, 60, 80, 92)),
+    "thorough": (JpegFile(format="jpeg", coder="thorough", progressive=True, chroma="420"), (84,)),
+    "webp": (WebpFile(format="webp"), (40, 80, 92)),
     "avif": (AvifFile(format="avif", chroma="420"), (45,)),
-    "avif-444": (AvifFile(format="avif", chroma="444"), (55, 65, 85)),
-    "png": (PngFile(format="png", effort=2), (0,)),
+    "avif-444": (AvifFile(format="avif", chroma="444"), (65, 85)),
+    "png": (PngFile(format="png", effort=1), (0,)),
     "webp-lossless": (WebpFile(format="webp", lossless=True), (0,)),
-    "gif": (GifFile(format="gif"), (0,)),
 }
-"""At the small copy: a tenth of the pixels, and cheap."""
+"""At the small copy: a tenth of the pixels, and cheap. Palettes take half a second, and are told by what is usual."""
 
-_LARGE = (("jpeg", 84), ("webp", 80), ("avif-444", 65), ("png", 0), ("gif", 0))
+_LARGE = (("jpeg", 84), ("webp", 80), ("avif-444", 65), ("png", 0))
 _AS_USUAL = Sharpen(strength=100)
 _SCORED = (("jpeg", 84), ("webp", 80), ("avif-444", 65))
 

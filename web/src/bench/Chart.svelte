@@ -7,7 +7,7 @@
   let { weight }: { weight: WeightState } = $props();
 
   const LOW = 28;
-  const HIGH = 97;
+  const HIGH = 100;
   let room = $state({ width: 800, height: 220 });
   let at = $state<number>();
   /** The curve that the pointer is nearest to, or that keys go along. */
@@ -32,7 +32,7 @@
     return [1, 1.5, 2, 3, 4, 5, 7, 10].map((each) => each * step).find((each) => each >= value) ?? value;
   }
   const x = (quality: number) => pad.left + ((quality - LOW) / (HIGH - LOW)) * (half.width - pad.left - pad.right);
-  const y = (value: number) => half.height - pad.bottom - (Math.min(value, top * 1.2) / top) * (half.height - pad.top - pad.bottom);
+  const y = (value: number) => half.height - pad.bottom - (Math.min(value, top * 1.04) / top) * (half.height - pad.top - pad.bottom);
   const s = (score: number) => half.height - pad.bottom - ((Math.max(40, score) - 40) / 60) * (half.height - pad.top - pad.bottom);
   const path = (points: readonly Point[], place: (point: Point) => number) => points.map((each, i) => `${i ? 'L' : 'M'}${x(each.quality).toFixed(1)} ${place(each).toFixed(1)}`).join('');
 
@@ -93,7 +93,7 @@
     {#each [0, 0.25, 0.5, 0.75, 1] as share (share)}
       <path d="M{pad.left} {y(top * share)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={y(top * share) + 4} class="tick end">{bytes(top * share)}</text>
     {/each}
-    {#each [30, 40, 50, 60, 70, 80, 90] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
+    {#each [30, 40, 50, 60, 70, 80, 90, 100] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
     {#if limit}<path d="M{pad.left} {y(limit)}H{half.width - pad.right}" class="limit" /><text x={half.width - pad.right} y={y(limit) - 4} class="tick end eye">limit {bytes(limit)}</text>{/if}
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
     {#each shown as [format] (format)}
@@ -112,7 +112,7 @@
     {#each [40, 55, 70, 85, 100] as score (score)}
       <path d="M{pad.left} {s(score)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={s(score) + 4} class="tick end">{score}</text>
     {/each}
-    {#each [30, 40, 50, 60, 70, 80, 90] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
+    {#each [30, 40, 50, 60, 70, 80, 90, 100] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
     <path d="M{pad.left} {s(SAME)}H{half.width - pad.right}" class="limit" /><text x={pad.left + 6} y={s(SAME) - 4} class="tick">looks the same, {SAME}</text>
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
     {#each shown as [format] (format)}<path d={path(scored(weight.curves[format]), (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />{/each}

@@ -174,7 +174,7 @@ export class WeightState {
   static file(own: Content, candidate: Candidate): Content {
     const format = candidate.format === 'thorough' ? 'jpeg' : candidate.format;
     const { under_kb: _, looks: __, lowest: ___, coder: ____, lossless: _____, ...rest } = own;
-    const kept = own['format'] === format ? rest : {};
+    const kept = own['format'] === format ? { ...rest, ...(format === 'webp' && own['looks'] !== undefined ? { sharp: own['sharp'] ?? true } : {}) } : {};
     return { ...kept, format, quality: candidate.quality, ...(candidate.format === 'thorough' ? { coder: 'thorough', progressive: true } : {}) };
   }
 

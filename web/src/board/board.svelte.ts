@@ -136,6 +136,7 @@ export class BoardState {
   }
 
   private async fetch(): Promise<void> {
+    this.weighing.stir(() => this.inView(), () => studio.active.length > 0);
     const photos = [...this.wanted].filter((each) => !this.fetching.has(each) && (!this.rows.has(each) || this.stale.has(each)));
     if (photos.length === 0) return;
     clearTimeout(this.timer);
@@ -156,7 +157,6 @@ export class BoardState {
     }
     if (turn === this.turn) this.forget();
     this.ask(); // what was asked for meanwhile, or is stale again
-    this.weighing.stir(() => this.inView(), () => studio.active.length > 0);
   }
 
   private inView(): [number, Cell][] {
