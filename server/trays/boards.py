@@ -23,6 +23,7 @@ from server.trays.overview import cell_bytes, learned_weights, overview
 from tray_core.fingerprint import fingerprint
 from tray_core.line.line import NOT_REACHED
 from tray_core.plan.cautions import Caution
+from tray_core.plan.weight import may_fall_short
 
 router = Router(tags=["board"])
 WINDOW = 200
@@ -178,7 +179,10 @@ _SHAPES: dict[str, dict[str, Any]] = {
 
 
 def _looks_short(cell: Cell) -> Caution | None:
-    """What the receipts of a finished cell say where it could not look as its recipe asks."""
+    """Where a cell could not look as its recipe asks, by its receipts; or where it is likely not to."""
+    if cell.state != "done" and may_fall_short(cell.plans[0], cell.photo.weighed()):
+        text = "This photo may not look as the recipe asks in this format; its color is fine. AVIF or JPEG can."
+        return Caution("looks", "look in doubt", text)
     for rendition in cell.renditions if cell.state == "done" else []:
         for note in (rendition.receipt or {}).get("notes", ()):
             if NOT_REACHED in note:

@@ -242,7 +242,7 @@ def _decoding_curves(source: bytes) -> NDArray[np.float32]:
 def _encoding_tables(target: bytes, finer: int = 1) -> Pixels16:
     """A profile's curves the other way, from linear in _LINEAR_STEPS to encoded 16-bit values; one if all are alike.
 
-    finer: only the first so-manieth of the steps, each in so many.
+    finer: only this part of the range, its first, in as many steps.
     """
     curves = _one_if_alike(exact_curves(target, 65536))
     encoded = np.linspace(0, 65535, 65536)

@@ -243,15 +243,29 @@ def _known(keys: tuple[str, ...], way: str) -> tuple[tuple[str, int], ...]:
 
 def _quality_for(file: Lossy, looks: int, detail: Detail) -> int:
     """The quality that usually reaches a score, moved by how this photo's scores differ from the usual ones."""
+    curve = _scores_of(file, detail)
+    for (low, one), (high, other) in pairwise(curve):
+        if other >= _apart(looks):
+            share = (_apart(looks) - one) / (other - one)
+            return round(max(file.lowest or _LOWEST, low + (high - low) * share))
+    return _HIGHEST
+
+
+def may_fall_short(plan: Plan, detail: Detail | None) -> bool:
+    """Whether the look that a rendition is to have is likely to be beyond its format for this photo."""
+    file = plan.recipe.file
+    if not isinstance(file, Lossy) or file.looks is None or detail is None or not detail.scores:
+        return False
+    return _scores_of(file, detail)[-1][1] < _apart(file.looks)
+
+
+def _scores_of(file: Lossy, detail: Detail) -> list[tuple[int, float]]:
+    """Scores by quality, made even, as they usually are, moved by how this photo's differ."""
     way = {"webp": "webp", "avif": "avif-444"}.get(file.format, "jpeg")  # type: ignore[attr-defined]
     curve = [(quality, _apart(score)) for quality, score in _SCORES[way]]
     apart = [_apart(detail.scores[key]) - _between(curve, known) for key, known in _known(tuple(detail.scores), way)]
     shift = sum(apart) / len(apart) if apart else 0.0
-    for (low, one), (high, other) in pairwise(curve):
-        if other + shift >= _apart(looks):
-            share = (_apart(looks) - shift - one) / (other - one)
-            return round(max(getattr(file, "lowest", None) or _LOWEST, low + (high - low) * share))
-    return _HIGHEST
+    return [(quality, value + shift) for quality, value in curve]
 
 
 def _apart(score: float) -> float:

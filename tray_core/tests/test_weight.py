@@ -23,7 +23,7 @@ from tray_core.line import look_at, work
 from tray_core.line.line import decoded_for
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
-from tray_core.plan.weight import about_bytes, detail_from_json
+from tray_core.plan.weight import about_bytes, detail_from_json, may_fall_short
 from tray_core.recipe.file import (
     LOOKS_THE_SAME,
     AvifFile,
@@ -299,6 +299,20 @@ class Guesses(unittest.TestCase):
             _, _, middle, most, _ = rows[words]
             self.assertLess(middle, 5, words)
             self.assertLess(most, 12, words)
+
+    def test_a_look_that_webp_will_hardly_reach_is_told_beforehand(self) -> None:
+        doubts = {}
+        for name in ("enamel-colours_P3.jpg", "bench-no-profile.jpg"):
+            path = PHOTOS / "mixed" / name
+            facts = read_facts(path)
+            detail = look_at(facts, path.read_bytes()).detail
+            for format in ("webp", "jpeg"):
+                made = recipe(size={"by": "width", "pixels": 600}, file={"format": format, "looks": 88})
+                (plan,) = plan_renditions(facts, made, 1, None)
+                doubts[name[:5], format] = may_fall_short(plan, detail)
+                self.assertFalse(may_fall_short(plan, None))
+        self.assertTrue(doubts["ename", "webp"])
+        self.assertFalse(doubts["bench", "webp"] or doubts["bench", "jpeg"])
 
     def test_what_was_kept_before_is_still_understood(self) -> None:
         facts = read_facts(PHOTOS / NAMES[0])
