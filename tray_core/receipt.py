@@ -76,7 +76,7 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
         raise LineError(
             str(path),
             expected="a finished file that opens",
-            found=str(error),
+            found="one that does not" if not isinstance(error, OSError) else (error.strerror or "an error").lower(),
             remedy="Make it again; if it happens twice, check the disk.",
         ) from error
     return Receipt(

@@ -64,7 +64,7 @@ def encode(picture: Picture, file: File, ppi: int | None = None, quality: int | 
         raise LineError(
             file.format.upper(),
             expected="a picture that can be encoded",
-            found=str(error) or type(error).__name__,
+            found=f"one of {picture.size[0]} x {picture.size[1]} that its coder refused",
             remedy="Make the rendition smaller, or choose another format.",
         ) from error
 

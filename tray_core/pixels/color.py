@@ -181,7 +181,7 @@ def convert(picture: Picture, target: Target) -> Picture:
         raise LineError(
             "color profile",
             expected="a profile that can be used",
-            found=f"a damaged one ({error})",
+            found="a damaged one",
             remedy="Embed a good profile in the photo, or choose another color space.",
         ) from error
     if picture.alpha and target.space == "RGB":
