@@ -32,8 +32,10 @@
     return [1, 1.5, 2, 3, 4, 5, 7, 10].map((each) => each * step).find((each) => each >= value) ?? value;
   }
   const x = (quality: number) => pad.left + ((quality - LOW) / (HIGH - LOW)) * (half.width - pad.left - pad.right);
-  const y = (value: number) => half.height - pad.bottom - (Math.min(value, top * 1.04) / top) * (half.height - pad.top - pad.bottom);
-  const s = (score: number) => half.height - pad.bottom - ((Math.max(40, score) - 40) / 60) * (half.height - pad.top - pad.bottom);
+  const y = (value: number) => half.height - pad.bottom - (value / top) * (half.height - pad.top - pad.bottom);
+  const s = (score: number) => half.height - pad.bottom - ((score - 40) / 60) * (half.height - pad.top - pad.bottom);
+  // Curves leave the chart where they leave its range; the marks of a choice stay at its edge.
+  const pin = (place: number) => Math.min(half.height - pad.bottom, Math.max(pad.top, place));
   const path = (points: readonly Point[], place: (point: Point) => number) => points.map((each, i) => `${i ? 'L' : 'M'}${x(each.quality).toFixed(1)} ${place(each).toFixed(1)}`).join('');
 
   function hover(event: PointerEvent, place: (format: Format, quality: number) => number | undefined): void {
@@ -89,6 +91,7 @@
 <div class="charts" bind:clientWidth={room.width} bind:clientHeight={room.height} tabindex="0" onkeydown={pressed} role="application" aria-label="Weight by quality; left and right give numbers, up and down another curve, Enter compares">
   <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
   <svg width={half.width} height={half.height} role="img" aria-label="Bytes by quality" onpointermove={(event) => hover(event, byBytes)} onpointerleave={() => (at = undefined)} onclick={compare}>
+    <clipPath id="chart-range"><rect x={pad.left} y={pad.top - 1} width={half.width - pad.left - pad.right} height={half.height - pad.top - pad.bottom + 2} /></clipPath>
     <text x={pad.left} y="13" class="title">bytes by quality</text>
     {#each [0, 0.25, 0.5, 0.75, 1] as share (share)}
       <path d="M{pad.left} {y(top * share)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={y(top * share) + 4} class="tick end">{bytes(top * share)}</text>
@@ -99,12 +102,13 @@
     {#each shown as [format] (format)}
       {@const points = weight.curves[format] ?? []}
       {@const same = reaching(points, SAME)}
-      <path d={path(points, (each) => y(each.bytes))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />
-      {#each points as each (each.quality)}<circle cx={x(each.quality)} cy={y(each.bytes)} r="2" fill={COLORS[format]} />{/each}
-      {#if same !== undefined && bytesAt(points, same) !== undefined}<rect x={x(same) - 4.5} y={y(bytesAt(points, same) ?? 0) - 4.5} width="9" height="9" transform="rotate(45 {x(same)} {y(bytesAt(points, same) ?? 0)})" class="same" stroke={COLORS[format]}><title>looks the same from quality {same}</title></rect>{/if}
+      {@const sameY = pin(y((same === undefined ? undefined : bytesAt(points, same)) ?? 0))}
+      <path d={path(points, (each) => y(each.bytes))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" clip-path="url(#chart-range)" />
+      {#each points.filter((each) => each.bytes <= top) as each (each.quality)}<circle cx={x(each.quality)} cy={y(each.bytes)} r="2" fill={COLORS[format]} />{/each}
+      {#if same !== undefined && bytesAt(points, same) !== undefined}<rect x={x(same) - 4.5} y={sameY - 4.5} width="9" height="9" transform="rotate(45 {x(same)} {sameY})" class="same" stroke={COLORS[format]}><title>looks the same from quality {same}</title></rect>{/if}
     {/each}
-    {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={y(point.bytes)} r="7" class="own"><title>the recipe’s choice</title></circle>{/if}{/if}
-    {#if at !== undefined && along}{@const place = byBytes(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={place} r="4" fill={COLORS[along]} />{/if}{/if}
+    {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={pin(y(point.bytes))} r="7" class="own"><title>the recipe’s choice</title></circle>{/if}{/if}
+    {#if at !== undefined && along}{@const place = byBytes(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={pin(place)} r="4" fill={COLORS[along]} />{/if}{/if}
   </svg>
   <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
   <svg width={half.width} height={half.height} role="img" aria-label="Perceptual score by quality" onpointermove={(event) => hover(event, byScore)} onpointerleave={() => (at = undefined)} onclick={compare}>
@@ -115,9 +119,9 @@
     {#each [30, 40, 50, 60, 70, 80, 90, 100] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
     <path d="M{pad.left} {s(SAME)}H{half.width - pad.right}" class="limit" /><text x={pad.left + 6} y={s(SAME) - 4} class="tick">looks the same, {SAME}</text>
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
-    {#each shown as [format] (format)}<path d={path(scored(weight.curves[format]), (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" />{/each}
-    {#if own}{@const point = weight.point(own)}{#if point?.score != null}<circle cx={x(own.quality)} cy={s(point.score)} r="7" class="own" />{/if}{/if}
-    {#if at !== undefined && along}{@const place = byScore(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={place} r="4" fill={COLORS[along]} />{/if}{/if}
+    {#each shown as [format] (format)}<path d={path(scored(weight.curves[format]), (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" clip-path="url(#chart-range)" />{/each}
+    {#if own}{@const point = weight.point(own)}{#if point?.score != null}<circle cx={x(own.quality)} cy={pin(s(point.score))} r="7" class="own" />{/if}{/if}
+    {#if at !== undefined && along}{@const place = byScore(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={pin(place)} r="4" fill={COLORS[along]} />{/if}{/if}
   </svg>
   {#if at !== undefined}
     <table class="told" aria-live="polite" style:left="{Math.min(x(at) + 14, half.width - 60)}px">
