@@ -77,6 +77,7 @@ def weigh(tray_id: int, cells: Iterable[tuple[int, int]]) -> None:
             _keep(tray.studio_id, fingerprint(row.photo.digest, plan), made)
             found = True
     if found:
+        _forget(tray.studio_id)
         hint(tray.studio_id, "tray", tray.pk)
 
 
@@ -110,7 +111,6 @@ def _keep(studio: int, name: str, made: Encoded) -> None:
     part.write_bytes(made.data)
     part.replace(row.file)
     Weighed.objects.bulk_create([row], ignore_conflicts=True)
-    _forget(studio)
 
 
 def _forget(studio: int) -> None:

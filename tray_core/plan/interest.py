@@ -14,6 +14,8 @@ _WEIGHTS = {"head": 3.0, "thing": 0.4}
 that whole ones come first."""
 
 _CENTERED = 1 / 16
+"""What the way from the middle to an edge costs, of all interest: it decides between windows that hold the same."""
+
 _ROOM = 0.06
 """Beside a head, as a share of its size: faces do not touch the edge where there is room. It counts for `_BODY` too."""
 
@@ -23,6 +25,7 @@ _SHOULDERS = ((1.0, 1.0), (0.3, 2.0))
 _BODY = 0.5
 
 _HEAD_KEPT, _THING_KEPT = 0.97, 0.6
+"""What an eye is asked for below. A box of a head is true to a few per cent; a thing's box has ground at its ends."""
 
 
 @dataclass(frozen=True, slots=True)
