@@ -114,11 +114,9 @@ def _keep(studio: int, name: str, made: Encoded) -> None:
 
 
 def _forget(studio: int) -> None:
-    """Make room, a tenth at a time, once there is more than may be."""
+    """Make room once there is more than may be: a tenth at a time, until the rest may stay."""
     rows = Weighed.objects.filter(studio_id=studio)
-    total = rows.aggregate(Sum("bytes"))["bytes__sum"] or 0
-    if total <= MOST_BYTES:
-        return
-    for row in rows.order_by("made", "pk")[: max(1, rows.count() // 10)]:
-        row.file.unlink(missing_ok=True)
-        row.delete()
+    while (rows.aggregate(Sum("bytes"))["bytes__sum"] or 0) > MOST_BYTES:
+        for row in rows.order_by("made", "pk")[: max(1, rows.count() // 10)]:
+            row.file.unlink(missing_ok=True)
+            row.delete()
