@@ -31,7 +31,7 @@ class Taps:
 
 
 @functools.lru_cache(maxsize=64)
-def taps(length: int, start: float, stop: float, count: int, steps: tuple[int, ...]) -> Taps:
+def taps(length: int, start: float, stop: float, count: int, steps: tuple[int, ...] = (1,)) -> Taps:
     """The weights for `start`..`stop` of an edge of `length` pixels as `count` pixels.
 
     The kernel is as wide as the reduction; where an edge grows, as wide as the pixels. Beyond the picture its
