@@ -31,7 +31,7 @@ from tray_core.pixels.lanes import (
 _I16, _U = np.int16, np.uint64
 _STEP = 4 * LANES
 """Values of a row that are summed at once: as many sums as hide how long each addition takes."""
-_STRIP = 6 * _STEP
+_STRIP = 4 * _STEP
 """Values of a row in a strip: a few rows of them stay in the nearest cache."""
 _APART = _STRIP + LANES
 """From row to row of a strip of sums: multiples of a large power of two would all want the same place in the cache."""
@@ -45,6 +45,13 @@ def resample_integers(pixels: Any, width: int, channels: int, across: Taps, down
     """pixels: flat, uint8, of rows of width * channels. across, down: short. out: flat, uint8."""
     weights = down.first, down.integers, down.lost, across.first, across.integers, across.lost
     _resample(pixels, width, channels, *weights, out)
+
+
+@part
+def _room(values: Any) -> Any:
+    """Zeros of int16 that begin where a line of the cache does: vectors across two of them take twice the time."""
+    room = np.zeros(values + _U(LANES), _I16)
+    return room[-(room.ctypes.data // 2) % LANES :]
 
 
 @part
@@ -152,11 +159,11 @@ def _resample(
     wide, made_width = width * channels, _U(len(left))
     high = _U(len(pixels)) // wide
     n, m = _U(len(down) // len(top)), _U(len(across) // len(left))
-    strip = np.zeros(_most_rows(top, n) * _U(_STRIP), _I16)
-    rows = np.zeros(LANES * _APART, _I16)
-    columns = np.zeros((wide + _U(_STRIP)) * _U(LANES), _I16)
+    strip = _room(_most_rows(top, n) * _U(_STRIP))
+    rows = _room(_U(LANES * _APART))
+    columns = _room((wide + _U(_STRIP)) * _U(LANES))
     side = _U(_SIDE) * channels + _U(2 * LANES)
-    sums, block = np.zeros(side * _U(LANES), _I16), np.empty(side * _U(LANES), np.uint8)
+    sums, block = _room(side * _U(LANES)), np.empty(side * _U(LANES), np.uint8)
     for start in range(_U(0), _U(len(top)), _U(LANES)):
         count = min(_U(LANES), _U(len(top)) - start)
         base, x = _U(top[start]), _U(0)

@@ -56,8 +56,9 @@ def jpeg_profile(data: bytes) -> bytes | None:
     """
     found: dict[int, bytes] = {}
     for marker, start, stop in _parts(data):
-        body = data[start + 4 : stop]
-        if marker == _APP2 and body.startswith(_ICC_LEAD) and len(body) > len(_ICC_LEAD) + 2:
+        # The scan is a part too, and nearly all of the file: it is not copied.
+        body = data[start + 4 : stop] if marker == _APP2 else b""
+        if body.startswith(_ICC_LEAD) and len(body) > len(_ICC_LEAD) + 2:
             found.setdefault(body[12], body[14:])
     return b"".join(found[number] for number in sorted(found)) or None
 

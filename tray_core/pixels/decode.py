@@ -104,13 +104,13 @@ def _strictly(data: bytes, space: str, limits: dict[str, int]) -> NDArray[Any]:
     Remarks on a header are errors even for the decoder that is not strict; so the header is mended first, and only
     remarks on what is left are let pass.
     """
-    for attempt in (data, mended(data)):
+    for mend, strict in ((False, True), (True, True), (True, False)):
         try:
-            return np.asarray(simplejpeg.decode_jpeg(attempt, space, strict=True, **limits))
+            return np.asarray(simplejpeg.decode_jpeg(mended(data) if mend else data, space, strict=strict, **limits))
         except ValueError as error:
-            if not any(remark in str(error) for remark in _HARMLESS):
+            if not strict or not any(remark in str(error) for remark in _HARMLESS):
                 raise
-    return np.asarray(simplejpeg.decode_jpeg(mended(data), space, strict=False, **limits))
+    raise AssertionError("unreachable: the last one returns or raises")
 
 
 def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits) -> Picture:
