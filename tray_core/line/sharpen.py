@@ -178,7 +178,7 @@ def _masked(picture: Picture, mask: _Mask) -> Picture:
         mask.threshold * level,
         mask.guard * level,
         mask.highpass,
-        np.empty(made[0].size, np.int16 if made.itemsize == 1 else np.int32),
+        np.empty(picture.size[0], np.int16 if made.itemsize == 1 else np.int32),
         made.reshape(len(made), -1),
     )
     return replace(picture, pixels=made)

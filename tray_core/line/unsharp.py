@@ -11,29 +11,35 @@ import numpy as np
 from numba import types
 
 from tray_core.pixels.compiled import compiled, made, part, read
+from tray_core.pixels.lanes import LANES, store_changed, store_luminance
 
 WINDOW = 7
 """Edge in pixels of the window in which the guard looks for structure."""
 
 _REACH = WINDOW // 2
 _AREA = WINDOW * WINDOW
-_I16, _I32, _F32 = np.int16, np.int32, np.float32
+_I32, _F32 = np.int32, np.float32
 
 
 @part
 def _luminance(row: Any, channels: int, weights: Any, margin: int, values: Any, out: Any) -> None:
     """One row's luminance into `out`, with its ends repeated over `margin` pixels. values: room for the row."""
     width = out.shape[0] - 2 * margin
-    # In two steps, since only even strides of bytes become vectors.
-    for i in range(values.shape[0]):
-        values[i] = row[i]
     inner = out[margin : margin + width]
     v, w, x = weights[0], weights[1], weights[2]
+    done = 0
+    if channels == 3 and row.itemsize == 1:
+        while done + LANES <= width:
+            store_luminance(row, 3 * done, v, w, x, inner, done)
+            done += LANES
+    # In two steps, since only even strides become vectors.
+    for i in range(channels * done, values.shape[0]):
+        values[i] = row[i]
     if channels == 1:
         for i in range(width):
             inner[i] = values[i]
     elif channels == 3:
-        for i in range(width):
+        for i in range(done, width):
             inner[i] = values[3 * i] * v + values[3 * i + 1] * w + values[3 * i + 2] * x
     else:
         for i in range(width):
@@ -180,36 +186,35 @@ def _room_to_the_ends(luminance: Any, most: Any, values: Any) -> None:
 
 
 @part
-def _whole(values: Any, channels: int, out: Any) -> None:
-    """Rounded to whole levels, the same for each channel but alpha."""
-    width = values.shape[0]
-    if channels == 1:
-        for i in range(width):
-            out[i] = _I32(np.floor(values[i] + _F32(0.5)))
-    elif channels == 3:
-        for i in range(width):
-            v = _I32(np.floor(values[i] + _F32(0.5)))
-            out[3 * i] = v
-            out[3 * i + 1] = v
-            out[3 * i + 2] = v
-    else:
-        for i in range(width):
-            v = _I32(np.floor(values[i] + _F32(0.5)))
-            out[4 * i] = v
-            out[4 * i + 1] = v
-            out[4 * i + 2] = v
-            out[4 * i + 3] = 0
+def _whole(values: Any, out: Any) -> None:
+    """Rounded to whole levels."""
+    for i in range(values.shape[0]):
+        out[i] = _I32(np.floor(values[i] + _F32(0.5)))
 
 
 @part
-def _changed(row: Any, change: Any, out: Any) -> None:
-    # A sum in the narrowest type that holds it: twice as many at once as in the next.
-    if row.itemsize == 1:
-        for i in range(change.shape[0]):
-            out[i] = min(max(_I16(_I16(row[i]) + change[i]), _I16(0)), _I16(255))
+def _changed(row: Any, channels: int, change: Any, out: Any) -> None:
+    """Each pixel's channels but alpha, with its change."""
+    width, done = change.shape[0], 0
+    most = 255 if row.itemsize == 1 else 65535
+    if channels == 3 and row.itemsize == 1:
+        while done + LANES <= width:
+            store_changed(row, 3 * done, change, done, out)
+            done += LANES
+    if channels == 1:
+        for i in range(width):
+            out[i] = min(max(_I32(row[i]) + change[i], 0), most)
+    elif channels == 3:
+        for i in range(done, width):
+            out[3 * i] = min(max(_I32(row[3 * i]) + change[i], 0), most)
+            out[3 * i + 1] = min(max(_I32(row[3 * i + 1]) + change[i], 0), most)
+            out[3 * i + 2] = min(max(_I32(row[3 * i + 2]) + change[i], 0), most)
     else:
-        for i in range(change.shape[0]):
-            out[i] = min(max(_I32(_I32(row[i]) + change[i]), _I32(0)), _I32(65535))
+        for i in range(width):
+            out[4 * i] = min(max(_I32(row[4 * i]) + change[i], 0), most)
+            out[4 * i + 1] = min(max(_I32(row[4 * i + 1]) + change[i], 0), most)
+            out[4 * i + 2] = min(max(_I32(row[4 * i + 2]) + change[i], 0), most)
+            out[4 * i + 3] = row[4 * i + 3]
 
 
 @part
@@ -252,7 +257,7 @@ def sharpened(
 
     channels: 1, 3 or 4; the fourth is alpha and is taken over. weights: of luminance. taps: the Gaussian's middle and
     one side. amount: of the difference. threshold, guard: in levels of the pixels' type, 0 for none.
-    steps: room for the changes of a row.
+    steps: room for the changes of a row, a value a pixel.
     """
     height, wide = pixels.shape
     width = wide // channels
@@ -279,8 +284,8 @@ def sharpened(
             squared = _guarded(ring, squares, squared, y, height, margin, across, guard, mask)
             for i in range(width):
                 change[i] *= mask[i]
-        _whole(change, channels, steps)
-        _changed(pixels[y], steps, out[y])
+        _whole(change, steps)
+        _changed(pixels[y], channels, steps, out[y])
 
 
 @compiled(

@@ -18,7 +18,8 @@ from numba.extending import intrinsic, register_model
 
 LANES = 32
 _I8, _I16, _I32, _I64 = (ir.IntType(bits) for bits in (8, 16, 32, 64))
-_VECTOR, _WIDE, _BYTES = (ir.VectorType(each, LANES) for each in (_I16, _I32, _I8))
+_VECTOR, _WIDE, _BYTES, _FLOATS = (ir.VectorType(each, LANES) for each in (_I16, _I32, _I8, ir.FloatType()))
+_THREE = ir.VectorType(_I8, 3 * LANES)
 
 
 class _Lanes(types.Type):
@@ -63,6 +64,12 @@ def _pick(builder: Any, a: Any, b: Any, lanes: Sequence[int]) -> Any:
 def _all(builder: Any, value: Any) -> Any:
     none = ir.Constant(_VECTOR, ir.Undefined)
     return _pick(builder, builder.insert_element(none, value, _I32(0)), none, [0] * LANES)
+
+
+def _clipped(builder: Any, levels: Any) -> Any:
+    least, most = (ir.Constant(_VECTOR, [end] * LANES) for end in (0, 255))
+    levels = builder.select(builder.icmp_signed("<", levels, least), least, levels)
+    return builder.select(builder.icmp_signed(">", levels, most), most, levels)
 
 
 @_operation
@@ -126,11 +133,50 @@ def to_levels(typing: Any, value: Any, bits: Any) -> tuple[Any, Build]:
 
     def build(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         levels = builder.ashr(args[0], _all(builder, args[1]))
-        least, most = (ir.Constant(_VECTOR, [end] * LANES) for end in (0, 255))
-        levels = builder.select(builder.icmp_signed("<", levels, least), least, levels)
-        return builder.select(builder.icmp_signed(">", levels, most), most, levels)
+        return _clipped(builder, levels)
 
     return _LANES(_LANES, types.int16), build
+
+
+@_operation
+def store_luminance(
+    typing: Any, pixels: Any, index: Any, r: Any, g: Any, b: Any, out: Any, to: Any
+) -> tuple[Any, Build]:
+    """out[to : to + 32], of float32 = r, g, b times the channels of 32 pixels of three uint8 from pixels[index] on."""
+
+    def build(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+        three = _read(builder, _place(context, builder, signature.args[0], *args[:2]), _THREE)
+        terms = []
+        for channel, weight in enumerate(args[2:5]):
+            mask = ir.Constant(_WIDE, [3 * lane + channel for lane in range(LANES)])
+            values = builder.uitofp(builder.shuffle_vector(three, three, mask), _FLOATS)
+            one = builder.insert_element(ir.Constant(_FLOATS, ir.Undefined), weight, _I32(0))
+            terms.append(builder.fmul(values, builder.shuffle_vector(one, one, ir.Constant(_WIDE, [0] * LANES))))
+        luminance = builder.fadd(builder.fadd(terms[0], terms[1]), terms[2])
+        _write(builder, _place(context, builder, signature.args[5], *args[5:]), luminance)
+        return context.get_dummy_value()
+
+    each = types.float32
+    return types.void(pixels, types.uint64, each, each, each, out, types.uint64), build
+
+
+@_operation
+def store_changed(typing: Any, pixels: Any, index: Any, change: Any, at: Any, out: Any) -> tuple[Any, Build]:
+    """out[index : index + 96] = 32 pixels of three uint8, each plus its own of the int16 from change[at] on."""
+
+    def build(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+        three = _read(builder, _place(context, builder, signature.args[0], *args[:2]), _THREE)
+        change = _read(builder, _place(context, builder, signature.args[2], *args[2:4]))
+        there = _place(context, builder, signature.args[4], args[4], args[1])
+        for part in range(3):
+            lanes = [part * LANES + lane for lane in range(LANES)]
+            levels = builder.zext(builder.shuffle_vector(three, three, ir.Constant(_WIDE, lanes)), _VECTOR)
+            changed = builder.add(levels, _pick(builder, change, change, [lane // 3 for lane in lanes]))
+            _write(builder, there, builder.trunc(_clipped(builder, changed), _BYTES))
+            there = builder.gep(there, [_I64(LANES)])
+        return context.get_dummy_value()
+
+    return types.void(pixels, types.uint64, change, types.uint64, out), build
 
 
 @_operation

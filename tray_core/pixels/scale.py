@@ -7,6 +7,7 @@ depends on how much fine detail the photo has. That is measured, on the photo it
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from tray_core.photo.facts import PhotoFacts
@@ -94,11 +95,11 @@ def is_soft(half: Picture, wanted: tuple[int, int]) -> bool:
     if width < 3 or height < 3:
         return False
     rows = np.unique(np.linspace(1, height - 2, min(_ROWS, height - 2)).astype(int))
-    flat = half.pixels.reshape(height, width, -1)
-    middle = flat[rows].astype(np.int16)
-    across = middle[:, :-2] - 2 * middle[:, 1:-1] + middle[:, 2:]
-    down = flat[rows - 1].astype(np.int16) - 2 * middle + flat[rows + 1]
-    fine = sum(float(np.mean(np.square(each, dtype=np.float32))) for each in (across, down)) / 16
+    above, middle, below = (half.pixels[rows + off].reshape(len(rows), width, -1) for off in (-1, 0, 1))
+    across = cv2.filter2D(middle, cv2.CV_16S, np.array([[1, -2, 1]], np.float32))[:, 1:-1]
+    twice = cv2.add(middle, middle, dtype=cv2.CV_16S)
+    down = cv2.subtract(cv2.add(above, below, dtype=cv2.CV_16S), twice)
+    fine = sum(cv2.norm(each, cv2.NORM_L2SQR) / each.size for each in (across, down)) / 16
     margin = min(have / want for have, want in zip(half.size, wanted, strict=True))
     lost: float = _LOST * fine * (CLOSE / margin) ** _FALL
     return lost <= _MOST_LOST
