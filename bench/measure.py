@@ -94,11 +94,15 @@ def thorough_vs_quick(paths: Sequence[Path]) -> float:
     return float(np.exp(np.mean(logs)))
 
 
+def _ratio(ones: Sequence[float], others: Sequence[float]) -> float:
+    return statistics.median(one / other for one, other in zip(ones, others, strict=True))
+
+
 def measure(photos: int = 3, rounds: int = 5, tell: Progress = lambda _: None) -> dict[str, float]:
     """Run everything; times in CPU milliseconds a photo, ratios, peak in MB.
 
-    Every round takes all ways once, one after the other, and the medians over rounds are compared,
-    so that a busy neighbor slows all of them alike.
+    Every round takes all ways once, one after the other. What is compared was measured a moment apart: the ratios are
+    medians of those of each picture in each round, so that a busy neighbor slows both sides alike.
     """
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -134,9 +138,9 @@ def measure(photos: int = 3, rounds: int = 5, tell: Progress = lambda _: None) -
         many = peak_mb(few * 100, (480,), folder) / peak_mb(few, (480,), folder)
     return {
         **{f"{way}_ms": value for way, value in ms.items()},
-        "one_recipe_vs_floor": ms["core_one"] / ms["floor_one"],
-        "five_recipes_vs_floor": ms["core_five"] / ms["floor_five"],
-        "one_recipe_vs_loop": ms["loop_one"] / ms["core_one"],
+        "one_recipe_vs_floor": _ratio(spent["core_one"], spent["floor_one"]),
+        "five_recipes_vs_floor": _ratio(spent["core_five"], spent["floor_five"]),
+        "one_recipe_vs_loop": _ratio(spent["loop_one"], spent["core_one"]),
         "five_recipes_vs_loop": ms["loop_five"] / ms["core_five"],
         "two_workers_vs_one": two,
         "thorough_vs_quick": lighter,

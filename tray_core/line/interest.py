@@ -87,7 +87,9 @@ def _background(lab: Values) -> NDArray[np.uint8]:
 def _detail(pixels: Pixels8, size: tuple[int, int]) -> Values:
     """Fine detail around each pixel of a picture of `size`: about 1 where there is most."""
     lab = _lab(_fitted(pixels, _DETAIL_EDGE))
-    fine = np.linalg.norm(lab - cv2.GaussianBlur(lab, (0, 0), 1.2), axis=2).astype(np.float32)
+    off = cv2.subtract(lab, cv2.GaussianBlur(lab, (0, 0), 1.2))
+    # The length of the difference; NumPy's own way takes ten times as long.
+    fine = cv2.sqrt(cv2.transform(cv2.multiply(off, off), np.ones((1, 3), np.float32)))
     near = cv2.GaussianBlur(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), (0, 0), 2)
     return np.asarray(np.minimum(near / max(1e-6, float(np.percentile(near, 97))), 1.5), np.float32)
 
