@@ -11,6 +11,7 @@ from django.utils.decorators import sync_only_middleware
 
 from server.conf import conf
 from server.studios.models import Studio
+from server.studios.sign_in import BACKEND
 
 Answer = Callable[[HttpRequest], HttpResponseBase]
 DEMO_USER = "demo"
@@ -34,7 +35,7 @@ def sign_in_demo(get_response: Answer) -> Answer:
         if conf.demo and not static and not request.user.is_authenticated and _from_this_machine(request):
             user = get_user_model().objects.filter(username=DEMO_USER).first()
             if user is not None:
-                login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+                login(request, user, backend=BACKEND)
         return get_response(request)
 
     return answer

@@ -8,10 +8,12 @@ import socket
 import threading
 
 import uvicorn
+from django.db import connection
 
 from server.asgi import application
 from server.conf import conf
 from server.live.hub import hint
+from server.runs import flows
 from server.studios.models import Studio
 from server.tests.cases import StudioCase
 
@@ -53,6 +55,26 @@ class Served(StudioCase):
         hint(other.pk, "run", 1)
         hint(self.studio.pk, "run", 7)
         self.assertEqual(heard(), {"kind": "run", "id": 7})
+
+    def test_open_pages_and_stalled_downloads_hold_no_connection(self) -> None:
+        """Each held one of sixteen until it ended; with sixteen pages open, everybody else waited."""
+        self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg")
+        tray = self.tray(self.recipe(size={"by": "long-edge", "pixels": 2000, "enlarge": "never"}))
+        self.work()
+        run = flows.start_run(tray)
+        self.work()
+        for _ in range(40):
+            self.assertEqual(self.ask("GET", "/events").status, 200)
+            self.assertEqual(self.ask("GET", f"/api/runs/{run.pk}/zip").status, 200)
+
+        def held() -> int:
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT count(*) FROM pg_stat_activity WHERE datname = current_database()")
+                return int(cursor.fetchone()[0])
+
+        # This test's own, and the one that listens for all pages; one that ends may be seen a moment longer.
+        self.wait_for(lambda: held() <= 4, 10)
+        self.assertEqual(self.ask("GET", f"/api/trays/{tray.pk}/board").status, 200)
 
     def test_strangers_get_no_stream(self) -> None:
         self.assertEqual(self.ask("GET", "/events", Cookie="").status, 401)

@@ -13,6 +13,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
+from server.connections import let_go
 from server.problems import Problem
 from server.trays.models import Photo
 from server.trays.reading import LIMITS
@@ -104,11 +105,14 @@ def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Ca
     what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep}"
     key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
 
+    file = photo.file
+    let_go()
+
     def make() -> tuple[Picture, Pixels8 | None, bool]:
         with _working:
             alive()
-            data = read_bytes(photo.file, LIMITS)
-            facts = read_facts(photo.file, LIMITS, data)
+            data = read_bytes(file, LIMITS)
+            facts = read_facts(file, LIMITS, data)
             alive()
             source = decoded_for(facts, data, recipe, plan.layout)
             picture, mask = resized(source, recipe, plan.layout)

@@ -11,11 +11,11 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from typing import Any
 
-from django.db import connection
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
+from server.connections import let_go
 from server.problems import Problem
 from server.recipes.flows import checked
 from server.recipes.models import RecipeVersion
@@ -47,6 +47,7 @@ def _copy(photo: Photo, edge: int) -> bytes:
     try:
         return copy_path(photo.digest, edge).read_bytes()
     except OSError:
+        let_go()
         with _cores:
             read(photo)
     try:
@@ -65,6 +66,7 @@ def _shown(photo: Photo, recipe: Recipe, chosen: dict[str, Any], edge: int) -> b
     plan = plan_renditions(photo.facts(), recipe, 1, None, **chosen)[-1]
     edge = max(1, min(edge, WORKING_EDGES[0]))
     copy = _copy(photo, copy_wanted(plan.layout, edge))
+    let_go()
     with _cores:  # more at once than there are cores would only be slower for all
         return preview(copy, plan, edge)
 
@@ -125,15 +127,16 @@ def cell_pictures(request: HttpRequest, body: CellsIn) -> HttpResponse:
             return b""
         try:
             return _shown(photo, version.core(), photo.chosen(version.recipe_id), body.edge)
-        except (Problem, TrayError):
+        except (Problem, TrayError, OSError):
             return b""
         finally:
-            connection.close()  # a lost copy is made anew in this thread, which no request ends for
+            let_go()  # a lost copy is made anew in this thread, which no request ends for
 
     for cell in cells:  # what is looked up in the database is looked up in this thread
         recipes[cell.version].core()
         if cell.photo in photos:
             photos[cell.photo].chosen(None)
+    let_go()
     pictures = list(_drawing.map(draw, cells))
     pieces = b"".join(struct.pack(">I", len(picture)) + picture for picture in pictures)
     return HttpResponse(pieces, content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
