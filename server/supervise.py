@@ -60,7 +60,16 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
     web += ["--timeout-graceful-shutdown", "2", "--log-level", "warning", "--lifespan", "on"]
     made = [Program("web", web)]
     for name, queues in [(f"worker-{n}", "make,read") for n in range(1, workers + 1)] + [("system", "system")]:
-        command = [*MANAGE, "procrastinate", "worker", "--queues", queues, "--concurrency", "1", "--name", name]
+        command = [
+            *MANAGE,
+            "procrastinate",
+            "worker",
+            "--queues",
+            queues,
+            "--concurrency",
+            "2" if name == "system" else "1",
+        ]
+        command += ["--name", name]
         made.append(Program(name, command))
     return made
 
@@ -96,6 +105,7 @@ def main() -> int:
 
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, ask)
+    os.environ["UPPER_TRAY_SINCE"] = str(time.time())
     running = programs(given.port, given.workers, given.host)
     for program in running:
         program.start()

@@ -17,6 +17,7 @@ from server.trays.models import Photo, Tray
 from tray_core.fingerprint import fingerprint
 from tray_core.plan.weight import about_bytes
 
+_NOT_READ_YET = "It was not read yet. Make it once it is."
 _NOTHING_TO_DO = ("done", "kept", *Rendition.OPEN)
 
 
@@ -49,12 +50,12 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
     if all(cell.state == "eye" for cell in cells):
         raise Problem(409, "These need an eye first", "Place their crops, then make them.")
-    unreadable = [row.photo for row in rows if row.photo.state in (Photo.State.UNREADABLE, Photo.State.GONE)]
+    unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]
     run = Run.objects.create(
         studio_id=tray.studio_id,
         tray=tray,
         tray_name=tray.name,
-        left_out=[{"name": photo.name, "reason": photo.reason} for photo in unreadable],
+        left_out=[{"name": photo.name, "reason": photo.reason or _NOT_READ_YET} for photo in unread],
     )
     Rendition.objects.bulk_create(
         (
@@ -105,6 +106,6 @@ def stop_run(run: Run) -> None:
 
 
 def finish_if_done(run_id: int) -> None:
-    """Mark the run finished once none of its renditions is open or waits for an eye."""
-    still = Rendition.objects.filter(run_id=run_id, state__in=Rendition.UNFINISHED)
-    Run.objects.filter(pk=run_id, finished=None).exclude(pk__in=still.values("run_id")).update(finished=timezone.now())
+    """Mark the run finished once none of its renditions is open or waits for an eye. Its row is locked already."""
+    if not Rendition.objects.filter(run_id=run_id, state__in=Rendition.UNFINISHED).exists():
+        Run.objects.filter(pk=run_id, finished=None).update(finished=timezone.now())

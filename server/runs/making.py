@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import contextlib
+import os
 from pathlib import Path
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 from django.utils import timezone
 
 from server.conf import conf
 from server.live.hub import hint
+from server.runs import flows
 from server.runs.models import Rendition, Run
 from server.studios.models import Root
 from server.trays.models import Photo
@@ -24,26 +26,17 @@ from tray_core.line.write import Claims, FileId, file_id
 from tray_core.plan import layout_from_json
 
 MAX_TRIES = 3
-"""How often a photo may take its worker down with it."""
+"""How often a photo may take its worker down with it: deaths only, as `runs.recovery` counts them."""
+
+
+class Superseded(Exception):
+    """Somebody else has taken a rendition meanwhile, or it was stopped: what was made of it here is discarded."""
 
 
 def make(run_id: int, photo_id: int) -> None:
     """Make what is still open of one photo in a run."""
     run = Run.objects.get(pk=run_id)
-    if run.stop_asked:
-        _close(run, run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN), Rendition.State.STOPPED)
-        return
-    open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
-    given_up = open_ones.filter(tries__gte=MAX_TRIES)
-    _close(
-        run,
-        given_up,
-        Rendition.State.FAILED,
-        f"Expected a photo that can be worked, found one that ended its worker {MAX_TRIES} times. "
-        "It may be damaged or too large for the memory; leave it out or save it anew.",
-    )
-    open_ones.update(state=Rendition.State.MAKING, tries=F("tries") + 1)
-    rows = list(open_ones.select_related("version"))
+    rows = _take(run, photo_id)
     if not rows:
         return
     hint(run.studio_id, "run", run.pk)
@@ -51,9 +44,29 @@ def make(run_id: int, photo_id: int) -> None:
     if not unchanged(photo):
         read(photo)
     if photo.state != Photo.State.READY:
-        _close(run, open_ones, Rendition.State.FAILED, photo.reason)
+        _close(run, run.renditions.filter(pk__in=[row.pk for row in rows]), Rendition.State.FAILED, photo.reason)
         return
-    _make_rows(run, photo, rows)
+    with contextlib.suppress(Superseded):
+        _make_rows(run, photo, rows)
+
+
+def _take(run: Run, photo_id: int) -> list[Rendition]:
+    """Mark the open renditions of a photo as being made here, and by nobody else from now on."""
+    with transaction.atomic():
+        run = Run.objects.select_for_update().get(pk=run.pk)
+        open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
+        if run.stop_asked:
+            _end_rows(run, open_ones, Rendition.State.STOPPED)
+            return []
+        _end_rows(
+            run,
+            open_ones.filter(tries__gte=MAX_TRIES),
+            Rendition.State.FAILED,
+            f"Expected a photo that can be worked, found one that ended its worker {MAX_TRIES} times. "
+            "It may be damaged or too large for the memory; leave it out or save it anew.",
+        )
+        open_ones.update(state=Rendition.State.MAKING, fence=F("fence") + 1, maker=os.getpid())
+        return list(open_ones.select_related("version"))
 
 
 def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
@@ -100,8 +113,8 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
     )
     for outcome in outcomes:
         _finish(run, by_plan.pop(id(outcome.plan)), outcome, photo)
-    left = [row.pk for row in by_plan.values()]
-    _close(run, run.renditions.filter(pk__in=left), Rendition.State.STOPPED)
+    if by_plan:  # the run was stopped
+        _close(run, run.renditions.filter(pk__in=[row.pk for row in by_plan.values()]), Rendition.State.STOPPED)
 
 
 def _folder(run: Run, row: Rendition, to: str) -> Path:
@@ -130,24 +143,36 @@ def _claims(row: Rendition) -> Claims:
 
     def claim(path: Path, identity: FileId) -> None:
         # Committed at once, before the file appears: a later try knows its own file by it.
-        Rendition.objects.filter(pk=row.pk).update(path=str(path), claim_device=identity[0], claim_inode=identity[1])
+        _ours(row).update(path=str(path), claim_device=identity[0], claim_inode=identity[1]) or _superseded()
 
     return Claims(earlier=earlier if None not in earlier else None, claim=claim)  # type: ignore[arg-type]
 
 
+def _ours(row: Rendition) -> QuerySet[Rendition]:
+    """The row, if nobody has taken it since."""
+    return Rendition.objects.filter(pk=row.pk, fence=row.fence, state=Rendition.State.MAKING)
+
+
+def _superseded() -> None:
+    raise Superseded
+
+
 def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
     state = {"made": Rendition.State.MADE, "skipped": Rendition.State.KEPT, "failed": Rendition.State.FAILED}
-    row.state = state[outcome.status]
-    row.path = str(outcome.path or "")
-    row.finished = timezone.now()
-    row.fingerprint = fingerprint(photo.digest, outcome.plan)
-    if outcome.receipt is not None:
-        receipt = outcome.receipt
-        row.receipt = {name: getattr(receipt, name) for name in receipt.__slots__}
-    if outcome.error is not None:
-        row.error = _sentence(outcome.error, photo)
+    receipt = outcome.receipt
     with transaction.atomic():
-        row.save(update_fields=["state", "path", "finished", "fingerprint", "receipt", "error"])
+        _lock(run)
+        found = _ours(row).update(
+            state=state[outcome.status],
+            path=str(outcome.path or ""),
+            finished=timezone.now(),
+            fingerprint=fingerprint(photo.digest, outcome.plan),
+            receipt={name: getattr(receipt, name) for name in receipt.__slots__} if receipt else None,
+            error=_sentence(outcome.error, photo) if outcome.error else "",
+            maker=None,
+        )
+        if not found:
+            raise Superseded
         _end(run)
 
 
@@ -158,16 +183,22 @@ def _sentence(error: TrayError, photo: Photo) -> str:
     return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
 
 
-def _close(run: Run, rows: Iterable[Rendition], state: Rendition.State, error: str = "") -> None:
+def _close(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
     with transaction.atomic():
-        for row in rows:
-            row.state, row.error, row.finished = state, error, timezone.now()
-            row.save(update_fields=["state", "error", "finished"])
-        _end(run)
+        _lock(run)
+        _end_rows(run, rows, state, error)
+
+
+def _end_rows(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
+    rows.filter(state__in=Rendition.OPEN).update(state=state, error=error, finished=timezone.now(), maker=None)
+    _end(run)
+
+
+def _lock(run: Run) -> None:
+    """Before its rows: the last two that end together would each see the other one open, and nobody ends the run."""
+    Run.objects.select_for_update().get(pk=run.pk)
 
 
 def _end(run: Run) -> None:
-    from server.runs.flows import finish_if_done
-
-    finish_if_done(run.pk)
+    flows.finish_if_done(run.pk)
     hint(run.studio_id, "run", run.pk)

@@ -41,7 +41,9 @@ class Rendition(models.Model):
     A rendition whose photo waits for an eye is `asking`: no job is there for it until somebody placed the crop.
     part, panel, strength: as in `tray_core.Plan`. about: bytes, as forecast before anything was learned;
     0 where nobody did. layout: its geometry, as `Layout.to_json` wrote it.
-    claim_device, claim_inode: the identity of the file that a try was about to put in place.
+    claim_device, claim_inode: the identity of the file that a try was about to put in place. fence: counts who took it
+    to make it; only the last of them may put a file in place. tries: how many processes died at it; maker: the one
+    that is at it.
     """
 
     class State(models.TextChoices):
@@ -73,6 +75,8 @@ class Rendition(models.Model):
     folder = models.CharField(max_length=1000, blank=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     tries = models.PositiveSmallIntegerField(default=0)
+    fence = models.PositiveIntegerField(default=0)
+    maker = models.PositiveIntegerField(null=True, help_text="process number")
     fingerprint = models.CharField(max_length=64, blank=True)
     path = models.CharField(max_length=2000, blank=True)
     claim_device = models.BigIntegerField(null=True)
@@ -89,7 +93,15 @@ class Rendition(models.Model):
                 condition=~models.Q(state="made") | models.Q(receipt__isnull=False), name="made_has_receipt"
             ),
         ]
-        indexes = [models.Index(fields=["run", "state"]), models.Index(fields=["photo", "recipe", "part", "-id"])]
+        indexes = [
+            models.Index(fields=["run", "state"]),
+            models.Index(fields=["photo", "recipe", "part", "-id"]),
+            models.Index(
+                fields=["run"],
+                name="rendition_unfinished",
+                condition=models.Q(state__in=("waiting", "making", "asking")),
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"{self.name} of run {self.run_id}"

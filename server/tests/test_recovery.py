@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import os
 import signal
+import threading
 import time
 from pathlib import Path
+from unittest import mock
 
+from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.conf import conf
-from server.runs import flows
-from server.runs.models import Rendition
-from server.runs.tasks import orphans
+from server.runs import flows, making, recovery
+from server.runs.models import Rendition, Run
+from server.runs.recovery import orphans
 from server.tests.cases import StudioCase
 
 SHOP = ["QM4_0117.jpg", "QM4_0118.jpg", "QM4_0121.jpg", "QM4_0123.jpg", "QM4_0126.jpg"]
@@ -56,6 +59,7 @@ class Killed(StudioCase):
             self.assertEqual(row.path.rsplit("/", 1)[1], row.name)
             self.assertEqual(row.receipt["bytes"], Path(row.path).stat().st_size)
         self.wait_for(lambda: run.__class__.objects.get(pk=run.pk).finished)
+        self.assertEqual(set(run.renditions.filter(photo_id=photo).values_list("tries", flat=True)), {0, 1})
 
     def test_killed_between_the_file_and_its_row(self) -> None:
         """The file is there and claimed, the row does not know: the second try takes the same path."""
@@ -82,6 +86,77 @@ class Killed(StudioCase):
         row = run.renditions.get()
         self.assertEqual(row.state, "failed")
         self.assertIn("ended its worker 3 times", row.error)
+
+    def test_a_worker_that_was_only_quiet_doubles_nothing(self) -> None:
+        """It goes on where it stood after others have done its work: what it makes is discarded, nobody is blamed."""
+        self.copy("autumn-rehang/2031-10-16_06_clock-tower-dusk.jpg", *(f"shop-stock/{name}" for name in SHOP))
+        recipes = [self.recipe(f"Edge {edge}", size={"by": "long-edge", "pixels": edge}) for edge in (2000, 1500, 1000)]
+        tray = self.tray(*recipes)
+        self.work()
+        run = flows.start_run(tray)
+        soon = {"UPPER_TRAY_STALLED_SECONDS": "2", "UPPER_TRAY_HEARTBEAT_SECONDS": "0.4"}
+        first = self.worker("make", **soon)
+        self.wait_for(lambda: run.renditions.filter(state="making").exists())
+        os.kill(first.pid, signal.SIGSTOP)
+        self.worker("make", **soon)
+        self.worker("system", **soon)
+        self.wait_for(lambda: type(run).objects.get(pk=run.pk).finished)
+        os.kill(first.pid, signal.SIGCONT)
+        first.terminate()  # it ends when it is through with its photo
+        first.wait(30)
+        self.assertEqual(self.states(run), {"made": 18})
+        files = {str(path) for path in conf.output_root.rglob("*") if path.is_file()}
+        self.assertEqual(files, {row.path for row in self.made(run)})
+        self.assertEqual(run.renditions.exclude(tries=0).count(), 0)
+        for row in self.made(run):
+            self.assertEqual(row.path.rsplit("/", 1)[1], row.name)
+
+    def test_errors_are_no_deaths(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        run = flows.start_run(tray)
+        with mock.patch.object(recovery, "LATER", 0):
+            fails = mock.patch.object(making, "make_renditions", side_effect=OSError("of something else"))
+            with fails, self.assertLogs("procrastinate", "ERROR"):
+                for _ in range(5):
+                    self.work()
+                    recovery.settle()
+            self.work()
+        self.assertEqual(list(run.renditions.values_list("state", "tries")), [("made", 0)])
+
+    def test_the_last_two_photos_end_their_run_together(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        photos = list(tray.places.values_list("photo_id", flat=True))
+        unended = 0
+        for _ in range(20):
+            run = flows.start_run(tray)
+            both = threading.Barrier(2)
+
+            def end(photo: int, run: Run = run, both: threading.Barrier = both) -> None:
+                both.wait()
+                making._close(run, run.renditions.filter(photo_id=photo), Rendition.State.FAILED)
+                connection.close()
+
+            threads = [threading.Thread(target=end, args=[photo]) for photo in photos]
+            for thread in threads:
+                thread.start()
+            for thread in threads:
+                thread.join()
+            unended += Run.objects.get(pk=run.pk).finished is None
+        self.assertEqual(unended, 0)
+
+    def test_a_run_that_is_done_is_ended(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        run = flows.start_run(tray)
+        self.work()
+        Run.objects.update(finished=None)
+        recovery.settle()
+        self.assertIsNotNone(Run.objects.get(pk=run.pk).finished)
 
     def test_rows_and_jobs_come_together_or_not_at_all(self) -> None:
         self.copy("shop-stock/QM4_0117.jpg")

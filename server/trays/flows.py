@@ -9,6 +9,7 @@ from pathlib import Path, PurePath
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from server.conf import conf
 from server.jobs import defer_all
@@ -16,7 +17,7 @@ from server.live.hub import hint
 from server.problems import Problem
 from server.studios.confine import below
 from server.studios.models import Root, Studio
-from server.trays.models import Exclusion, Photo, Tray, TrayPhoto
+from server.trays.models import Exclusion, Photo, TakenOut, Tray, TrayPhoto
 from server.trays.tasks import read_photo
 from tray_core import find_photos
 from tray_core.plan.naming import safe_text
@@ -51,11 +52,24 @@ def add_folder(tray: Tray, root: Root, relative: str) -> int:
             if path == folder:
                 raise Problem(422, "The folder cannot be read", str(error))
             continue
-        if top in path.resolve().parents:
-            found.append(str(path.relative_to(top)))
+        if (inside := path_below(top, path)) is not None:
+            found.append(inside)
     with transaction.atomic():
         tray.folders.get_or_create(root=root, path="" if relative in ("", ".") else relative.strip("/"))
+        # Somebody wants all of it, also what they took out before.
+        tray.taken_out.filter(photo__root=root, photo__path__in=found).delete()
         return gather(tray, root, found)
+
+
+def path_below(top: Path, path: Path) -> str | None:
+    """The path of a file from `top` on; None where a link leads out of it or nowhere, or where its name is no text."""
+    try:
+        inside = top in path.resolve().parents
+        name = str(path.relative_to(top))
+        name.encode()
+    except (OSError, RuntimeError, ValueError):
+        return None
+    return name if inside else None
 
 
 def gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
@@ -84,9 +98,17 @@ def gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
         (TrayPhoto(tray=tray, photo=photo, position=start + i) for i, photo in enumerate(new)), batch_size=1000
     )
     # All are read again, known ones too: their files may have changed since.
-    defer_all(read_photo, ({"photo_id": photo.pk} for photo in photos.values()))
+    have_read(photo.pk for photo in photos.values())
     hint(tray.studio_id, "tray", tray.pk)
     return len(new)
+
+
+def have_read(photos: Iterable[int]) -> None:
+    """Have photos read, but for those that will be anyway. Inside a transaction."""
+    waiting = Photo.objects.select_for_update().filter(pk__in=list(photos), asked=None).order_by("pk")
+    fresh = list(waiting.values_list("pk", flat=True))
+    Photo.objects.filter(pk__in=fresh).update(asked=timezone.now())
+    defer_all(read_photo, ({"photo_id": photo} for photo in fresh))
 
 
 def add_upload(tray: Tray, upload: UploadedFile, relative: str = "") -> Photo:
@@ -163,6 +185,9 @@ def take_out(tray: Tray, photos: Iterable[int]) -> list[tuple[int, int]]:
     places = tray.places.filter(photo_id__in=list(photos))
     found = list(places.values_list("photo_id", "position"))
     places.delete()
+    TakenOut.objects.bulk_create(
+        (TakenOut(tray=tray, photo_id=photo) for photo, _ in found), ignore_conflicts=True, batch_size=1000
+    )
     hint(tray.studio_id, "tray", tray.pk)
     return found
 
@@ -173,4 +198,5 @@ def put_back(tray: Tray, places: list[tuple[int, int]]) -> None:
     known = set(tray.studio.photos.filter(pk__in=[photo for photo, _ in places]).values_list("pk", flat=True))
     rows = (TrayPhoto(tray=tray, photo_id=photo, position=place) for photo, place in places if photo in known)
     TrayPhoto.objects.bulk_create(rows, ignore_conflicts=True, batch_size=1000)
+    tray.taken_out.filter(photo_id__in=known).delete()
     hint(tray.studio_id, "tray", tray.pk)

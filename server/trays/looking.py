@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 import datetime as dt
+import logging
 import os
 from dataclasses import dataclass
 
 from django.db import transaction
 from django.utils import timezone
 
-from server.jobs import defer_all
 from server.live.hub import hint
 from server.studios.models import Root
+from server.trays.flows import gather, have_read, path_below
 from server.trays.models import Photo, Tray
-from server.trays.tasks import read_photo
 from tray_core import find_photos
+
+logger = logging.getLogger(__name__)
+
+_COMPARED = ("path", "state", "read", "bytes", "modified")
 
 FRESH = dt.timedelta(minutes=15)
 """Trays that somebody looked at in this time are looked at again by themselves."""
@@ -39,32 +43,31 @@ def files_below(root: Root, relative: str) -> dict[str, tuple[int, float]] | Non
             if path == folder:
                 return None
             continue
+        inside = path_below(top, path)
+        if inside is None:
+            continue
         try:
-            resolved = path.resolve()
-            info = os.stat(resolved)
+            info = os.stat(path)
         except OSError:
             continue
-        if top in resolved.parents:  # not through a link that leads out of the root
-            found[str(path.relative_to(top))] = (info.st_size, info.st_mtime)
+        found[inside] = (info.st_size, info.st_mtime)
     return found
 
 
 def look_again(tray: Tray) -> Seen:
     """Compare the tray's folders with what is known of them; differences are read, and gone photos say so."""
-    from server.trays.flows import gather
-
     new = 0
     changed: list[int] = []
     gone: list[int] = []
+    waiting: list[int] = []
     for folder in tray.folders.select_related("root"):
         files = files_below(folder.root, folder.path)
         lead = f"{folder.path}/" if folder.path else ""
-        known = {
-            photo.path: photo
-            for photo in Photo.objects.filter(places__tray=tray, root=folder.root, path__startswith=lead)
-        }
+        here = Photo.objects.filter(root=folder.root, path__startswith=lead)
+        known = {photo.path: photo for photo in here.filter(places__tray=tray).only(*_COMPARED)}
         files = files or {}  # a folder that is gone takes its photos with it
-        fresh = [path for path in files if path not in known]
+        out = set(here.filter(takenout__tray=tray).values_list("path", flat=True))
+        fresh = [path for path in files if path not in known and path not in out]
         if fresh:
             with transaction.atomic():
                 new += gather(tray, folder.root, fresh)
@@ -72,11 +75,11 @@ def look_again(tray: Tray) -> Seen:
             if path not in files:
                 if photo.state != Photo.State.GONE:
                     gone.append(photo.pk)
-            elif photo.state == Photo.State.GONE or (
-                photo.state != Photo.State.WAITING and _differs(photo, files[path])
-            ):
+            elif photo.state == Photo.State.WAITING:
+                waiting.append(photo.pk)
+            elif photo.state == Photo.State.GONE or _differs(photo, files[path]):
                 changed.append(photo.pk)
-    if changed or gone:
+    if changed or gone or waiting:
         with transaction.atomic():
             Photo.objects.filter(pk__in=gone).update(
                 state=Photo.State.GONE,
@@ -84,8 +87,9 @@ def look_again(tray: Tray) -> Seen:
                 "Bring it back, or take the photo out of the tray.",
                 read=timezone.now(),
             )
-            defer_all(read_photo, ({"photo_id": photo} for photo in changed))
-            hint(tray.studio_id, "tray", tray.pk)
+            have_read([*changed, *waiting])
+            if changed or gone:
+                hint(tray.studio_id, "tray", tray.pk)
     return Seen(new, len(changed), len(gone))
 
 
@@ -101,4 +105,7 @@ def look_at_fresh_trays() -> None:
     """Look again at every tray that somebody has open."""
     since = timezone.now() - FRESH
     for tray in Tray.objects.filter(archived=False, seen__gte=since):
-        look_again(tray)
+        try:
+            look_again(tray)
+        except Exception:  # of one tray's folders, which must not keep the others from being looked at
+            logger.exception("looking again at the tray %s failed", tray.pk)

@@ -22,6 +22,8 @@ class Photo(models.Model):
 
     width, height: upright pixels. digest: of the file's bytes, when they were last read, which was at `read`.
     interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
+    asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many processes died
+    at reading it; reader: the one that is at it.
     """
 
     class State(models.TextChoices):
@@ -55,8 +57,12 @@ class Photo(models.Model):
     subjects = models.JSONField(default=list, help_text="what crops must not cut: kind and box")
     detail = models.JSONField(null=True)
     read = models.DateTimeField(null=True)
+    asked = models.DateTimeField(null=True)
+    tries = models.PositiveSmallIntegerField(default=0)
+    reader = models.PositiveIntegerField(null=True, help_text="process number")
 
     class Meta:
+        indexes = [models.Index(fields=["asked"], name="photo_asked", condition=models.Q(asked__isnull=False))]
         constraints = [
             models.UniqueConstraint(
                 fields=["studio", "root", "path"], name="photo_once_in_studio", nulls_distinct=False
@@ -212,6 +218,19 @@ class TrayPhoto(models.Model):
 
     def __str__(self) -> str:
         return f"{self.photo_id} in {self.tray_id}"
+
+
+class TakenOut(models.Model):
+    """A photo that somebody took out of a tray: it does not come back by itself when its folder is looked at again."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="taken_out")
+    photo = models.ForeignKey(Photo, on_delete=models.CASCADE)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["tray", "photo"], name="taken_out_once")]
+
+    def __str__(self) -> str:
+        return f"{self.photo_id} out of {self.tray_id}"
 
 
 class Exclusion(models.Model):

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
 import datetime as dt
 import os
 import secrets
 from pathlib import Path
+from typing import Any
 
+from django.db import connection
 from django.utils import timezone
 
 from server.conf import conf
+from server.connections import let_go
 from server.trays.models import Photo
 from tray_core import Limits, PhotoError, TrayError, read_facts
 from tray_core.errors import PhotoGone
@@ -31,6 +35,13 @@ _FACTS = (
     "bytes",
     "ends_early",
 )
+_READ = (
+    *_FACTS,
+    *("taken", "modified", "digest", "interest", "subjects", "detail"),
+    *("state", "reason", "read", "asked", "tries", "reader"),
+)
+MAX_TRIES = 3
+"""How often a photo may take the process with it that reads it."""
 
 
 def copy_path(digest: str, edge: int) -> Path:
@@ -44,20 +55,15 @@ def _as_utc(moment: dt.datetime | None) -> dt.datetime | None:
 
 def read(photo: Photo) -> None:
     """Read the file anew; what is found goes into the row, with the reason where it cannot be read."""
-    path = photo.file
+    file = photo.file
+    let_go()
     try:
-        if photo.root is not None and photo.root.folder not in path.resolve().parents:
-            raise PhotoError(
-                photo.name,
-                expected=f"a file below {photo.root.name}",
-                found="a link that leads out of it",
-                remedy="Put the file itself into the folder.",
-            )
-        data = read_bytes(path, LIMITS)
+        _check_place(photo)
+        data = read_bytes(file, LIMITS)
         photo.bytes = len(data)
-        facts = read_facts(path, LIMITS, data)
+        facts = read_facts(file, LIMITS, data)
         for name in _FACTS:
-            setattr(photo, name, getattr(facts, name))
+            setattr(photo, name, _storable(name, getattr(facts, name)))
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
         photo.digest = content_digest(data)
         looked = look_at(facts, data)
@@ -65,23 +71,68 @@ def read(photo: Photo) -> None:
         photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
         photo.detail = looked.detail.to_json()
         for edge, copy in zip(WORKING_EDGES, looked.copies, strict=True):
-            _keep_copy(copy_path(photo.digest, edge), copy)
+            with contextlib.suppress(OSError):  # of the disk; a copy is made anew when it is wanted
+                _keep_copy(copy_path(photo.digest, edge), copy)
         photo.state, photo.reason = Photo.State.READY, ""
     except PhotoGone as error:
         photo.state = Photo.State.GONE
-        photo.reason = f"Expected {error.expected}, found {error.found}. {error.remedy}"
+        photo.reason = _storable("reason", f"Expected {error.expected}, found {error.found}. {error.remedy}")
     except TrayError as error:
         photo.state = Photo.State.UNREADABLE
-        photo.reason = f"Expected {error.expected}, found {error.found}. {error.remedy}"
+        photo.reason = _storable("reason", f"Expected {error.expected}, found {error.found}. {error.remedy}")
     photo.read = timezone.now()
-    photo.save()
+    photo.asked, photo.tries, photo.reader = None, 0, None
+    photo.save(update_fields=_READ)
+
+
+def give_up(photo: Photo) -> None:
+    """Say of a photo that ended its reader too often that it cannot be read."""
+    photo.state = Photo.State.UNREADABLE
+    photo.reason = (
+        f"Expected a photo that can be read, found one that ended its reader {MAX_TRIES} times. "
+        "It may be damaged or too large for the memory; leave it out or save it anew."
+    )
+    photo.read = timezone.now()
+    photo.asked, photo.tries, photo.reader = None, 0, None
+    photo.save(update_fields=("state", "reason", "read", "asked", "tries", "reader"))
+
+
+def _check_place(photo: Photo) -> None:
+    """Raise PhotoError where a link leads out of the photo's root, or around in a circle."""
+    try:
+        inside = photo.root is None or photo.root.folder in photo.file.resolve().parents
+    except (OSError, RuntimeError):
+        inside = False
+    if not inside:
+        assert photo.root is not None
+        raise PhotoError(
+            photo.name,
+            expected=f"a file below {photo.root.name}",
+            found="a link that leads out of it, or nowhere",
+            remedy="Put the file itself into the folder.",
+        )
+
+
+def _storable(name: str, value: Any) -> Any:
+    """A fact as the database takes it: what a file says of itself may be of any length, and hold anything."""
+    field = Photo._meta.get_field(name)
+    if isinstance(value, str):
+        text = value.replace("\0", "").encode("utf-8", "replace").decode()
+        return text[: getattr(field, "max_length", None)]
+    if isinstance(value, int) and not isinstance(value, bool):
+        _, most = connection.ops.integer_field_range(field.get_internal_type())
+        return min(value, most)
+    return value
 
 
 def _keep_copy(path: Path, data: bytes) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
     part = path.with_name(f".{path.name}.{secrets.token_hex(4)}.part")
-    part.write_bytes(data)
-    part.replace(path)
+    try:
+        part.write_bytes(data)
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)
 
 
 def unchanged(photo: Photo) -> bool:

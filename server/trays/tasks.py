@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+
 from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
@@ -12,12 +14,16 @@ from server.trays.models import Photo
 @app.task(name="trays.read_photo", queue="read")
 def read_photo(photo_id: int) -> None:
     """Read one photo; safe to run again."""
-    from server.trays.reading import read  # the imaging libraries stay out of the web process's start
+    from server.trays.reading import MAX_TRIES, give_up, read  # the imaging libraries stay out of the web process
 
     photo = Photo.objects.select_related("root").filter(pk=photo_id).first()
     if photo is None:
         return
-    read(photo)
+    if photo.tries >= MAX_TRIES:
+        give_up(photo)
+    else:
+        Photo.objects.filter(pk=photo_id).update(reader=os.getpid())
+        read(photo)
     for tray_id in photo.places.values_list("tray_id", flat=True):
         hint(photo.studio_id, "tray", tray_id)
 
@@ -36,4 +42,5 @@ async def look_at_trays(timestamp: int) -> None:
     """Find what is new, changed or gone in the folders of trays that are open somewhere."""
     from server.trays.looking import look_at_fresh_trays
 
-    await sync_to_async(look_at_fresh_trays)()
+    # In a thread of its own: large folders must not keep recovery waiting.
+    await sync_to_async(look_at_fresh_trays, thread_sensitive=False)()

@@ -89,7 +89,8 @@ class PhotoFacts:
 def read_bytes(path: Path, limits: Limits = DEFAULT_LIMITS) -> bytes:
     """The whole of a photo file, opened read-only; PhotoGone, EmptyPhoto or PhotoTooLarge otherwise."""
     try:
-        with path.open("rb") as file:
+        # A pipe would keep whoever opens it waiting for its other end; this way it opens, and is refused below.
+        with open(path, "rb", opener=lambda name, flags: os.open(name, flags | os.O_NONBLOCK)) as file:
             info = os.fstat(file.fileno())
             if not stat.S_ISREG(info.st_mode):
                 raise PhotoGone(str(path), expected="a file", found="something else", remedy="Choose a picture file.")

@@ -66,20 +66,21 @@ def _walk(folder: Path, outside: Path | None) -> Iterator[tuple[Path, PhotoGone 
         with os.scandir(folder) as entries:
             found = sorted(entries, key=lambda entry: entry.name)
     except OSError as error:
-        yield (
-            folder,
-            PhotoGone(
-                str(folder),
-                expected="a folder that can be read",
-                found=(error.strerror or "an error").lower(),
-                remedy="Bring the folder back, or check its permissions.",
-            ),
-        )
+        yield folder, _gone(folder, "a folder that can be read", error)
         return
     for entry in found:
         if entry.name.startswith("."):
             continue
         if entry.is_dir(follow_symlinks=False):
             yield from _walk(Path(entry.path), outside)
-        elif Path(entry.name).suffix.lower() in EXTENSIONS and entry.is_file():
-            yield Path(entry.path), None
+        elif Path(entry.name).suffix.lower() in EXTENSIONS:
+            try:
+                if entry.is_file():
+                    yield Path(entry.path), None
+            except OSError as error:
+                yield Path(entry.path), _gone(Path(entry.path), "a file, or a link to one", error)
+
+
+def _gone(path: Path, expected: str, error: OSError) -> PhotoGone:
+    found = (error.strerror or "an error").lower()
+    return PhotoGone(str(path), expected=expected, found=found, remedy="Bring it back, or check its permissions.")

@@ -1,0 +1,125 @@
+"""Nothing stays stuck: what dead or failed jobs left open is given out again. The rows are the truth.
+
+A photo's tries count deaths of the process that worked on it, and nothing else: not errors, which are tried again as
+long as they last, not a worker that was quiet for a while, not the end of the whole product in the middle of its work.
+"""
+
+from __future__ import annotations
+
+import json
+import time
+from pathlib import Path
+from typing import Any
+
+from django.db import connection, transaction
+from django.db.models import F
+from procrastinate.contrib.django import app
+
+from server.conf import conf
+from server.runs.flows import finish_if_done
+from server.runs.models import Rendition, Run
+from server.runs.tasks import make_photo
+from server.trays.models import Photo
+from server.trays.tasks import read_photo
+
+LATER = 10
+"""Seconds until a job that failed is tried again: what was in its way (a full disk, a stopped database) may be gone."""
+
+WHOLE = 60
+"""Seconds between two searches through all open rows; what failed is known without."""
+
+_looked = 0.0
+
+
+def count_death(job: int | None, task: str, about: dict[str, Any]) -> None:
+    """Count the death of the process that worked on a photo, if it did die, and while the rest of the product lived."""
+    if not _started_since(job, conf.since):
+        return
+    if task == make_photo.name:
+        rows = Rendition.objects.filter(
+            run_id=about["run_id"], photo_id=about["photo_id"], state=Rendition.State.MAKING
+        )
+        if not _lives(rows.values_list("maker", flat=True).first()):
+            rows.update(tries=F("tries") + 1)
+    elif task == read_photo.name:
+        photos = Photo.objects.filter(pk=about["photo_id"])
+        if not _lives(photos.values_list("reader", flat=True).first()):
+            photos.update(tries=F("tries") + 1)
+
+
+def _started_since(job: int | None, moment: float) -> bool:
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT extract(epoch FROM max(at)) >= %s FROM procrastinate_events WHERE job_id = %s AND type = 'started'",
+            [moment, job],
+        )
+        return bool(cursor.fetchone()[0])
+
+
+def _lives(process: int | None) -> bool:
+    """Whether a worker of that number is there: it may be quiet because it was stopped, or its machine was asleep."""
+    try:
+        return process is not None and b"procrastinate" in Path(f"/proc/{process}/cmdline").read_bytes()
+    except OSError:
+        return False
+
+
+def settle() -> None:
+    """Have failed jobs done again, and end the runs that are done; now and then look through all rows that are open."""
+    global _looked
+    _try_again()
+    for run in unended():
+        with transaction.atomic():
+            Run.objects.select_for_update().get(pk=run)
+            finish_if_done(run)
+    if time.monotonic() - _looked > WHOLE:
+        _looked = time.monotonic()
+        for run, photo in orphans():
+            make_photo.defer(run_id=run, photo_id=photo)
+        for photo in unread():
+            read_photo.defer(photo_id=photo)
+
+
+@transaction.atomic
+def _try_again() -> None:
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "DELETE FROM procrastinate_jobs WHERE status = 'failed' AND task_name = ANY(%s) RETURNING task_name, args",
+            [[make_photo.name, read_photo.name]],
+        )
+        failed = cursor.fetchall()
+    for task, about in failed:
+        app.tasks[task].configure(schedule_in={"seconds": LATER}).defer(**json.loads(about))
+
+
+def orphans() -> list[tuple[int, int]]:
+    """(run, photo) of open renditions that no job, waiting or under way, will make."""
+    return _without_job(
+        "SELECT DISTINCT r.run_id, r.photo_id FROM runs_rendition r "
+        "JOIN runs_run u ON u.id = r.run_id AND u.finished IS NULL WHERE r.state IN ('waiting', 'making')",
+        make_photo.name,
+        ("run_id", "photo_id"),
+    )
+
+
+def unread() -> list[int]:
+    """Photos that are to be read and that no job will read."""
+    found = _without_job("SELECT id FROM trays_photo WHERE asked IS NOT NULL", read_photo.name, ("photo_id",))
+    return [photo for (photo,) in found]
+
+
+def _without_job(wanted: str, task: str, keys: tuple[str, ...]) -> list[Any]:
+    fields = ", ".join(f"(args->>'{key}')::bigint" for key in keys)
+    with connection.cursor() as cursor:
+        cursor.execute(
+            f"{wanted} EXCEPT SELECT {fields} FROM procrastinate_jobs "  # nothing of it is from outside
+            "WHERE task_name = %s AND status IN ('todo', 'doing')",
+            [task],
+        )
+        return cursor.fetchall()
+
+
+def unended() -> list[int]:
+    """Runs that are done and do not say so."""
+    still = Rendition.objects.filter(state__in=Rendition.UNFINISHED).values("run_id")
+    return list(Run.objects.filter(finished=None).exclude(pk__in=still).values_list("pk", flat=True))
