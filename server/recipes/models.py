@@ -55,13 +55,18 @@ class Part(models.Model):
 
 
 class RecipeVersion(models.Model):
-    """One state of a recipe, as plain JSON; never changed once written."""
+    """One state of a recipe, as plain JSON; never changed once written.
+
+    forecast, weighed: bytes of all that was made of it, as they were forecast and as they came out.
+    """
 
     recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     content = models.JSONField()
     made = models.DateTimeField(auto_now_add=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    forecast = models.BigIntegerField(default=0)
+    weighed = models.BigIntegerField(default=0)
 
     class Meta:
         ordering = ["-number"]

@@ -6,16 +6,13 @@ import datetime as dt
 from pathlib import Path
 from typing import Any
 
-from django.db.models import BigIntegerField, Count, Max, Q, Sum
-from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import Cast
 from django.http import HttpRequest, HttpResponseBase
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema
 
-from server.runs import flows, manifest
-from server.runs.models import Rendition, Run
+from server.runs import flows, manifest, tallies
+from server.runs.models import Rendition, Run, Tally
 from server.streams import stream, stream_file
 from server.trays.finding import find_tray
 from server.visitors import studio_of
@@ -93,28 +90,14 @@ class PageOut(Schema):
     renditions: list[RenditionOut]
 
 
-_BYTES = Sum(Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField()))
-_COUNTS = {
-    "total": Count("id"),
-    "made": Count("id", filter=Q(state=Rendition.State.MADE)),
-    "failed": Count("id", filter=Q(state=Rendition.State.FAILED)),
-    "kept": Count("id", filter=Q(state=Rendition.State.KEPT)),
-    "stopped": Count("id", filter=Q(state=Rendition.State.STOPPED)),
-    "asking": Count("id", filter=Q(state=Rendition.State.ASKING)),
-    "open": Count("id", filter=Q(state__in=Rendition.OPEN)),
-}
-
-
 def _find_run(request: HttpRequest, number: int) -> Run:
     return get_object_or_404(studio_of(request).runs, pk=number)
 
 
-def seconds_left(run: Run, total: int, still: int, last: dt.datetime | None) -> int | None:
+def seconds_left(run: Run, total: int, still: int) -> int | None:
     """How long the rest takes at the pace so far; None until there is one."""
-    done = total - still
-    if not still:
-        return None
-    if run.finished or not done or last is None:
+    done, last = total - still, run.last
+    if not still or run.finished or not done or last is None:
         return None
     now = timezone.now()
     # From the start to the newest result, not to now: a long photo must not make the estimate jump.
@@ -123,8 +106,9 @@ def seconds_left(run: Run, total: int, still: int, last: dt.datetime | None) -> 
 
 
 def _run_out(run: Run) -> dict[str, Any]:
-    found = run.renditions.aggregate(**_COUNTS, bytes=_BYTES, last=Max("finished"))
-    left = seconds_left(run, found["total"] - found["asking"], found["open"], found.pop("last"))
+    each = list(run.tallies.all())
+    counts = {state: sum(getattr(tally, state) for tally in each) for state in tallies.STATES}
+    total = sum(counts.values())
     return {
         "id": run.pk,
         "tray": run.tray_id,
@@ -132,10 +116,15 @@ def _run_out(run: Run) -> dict[str, Any]:
         "started": run.started,
         "finished": run.finished,
         "stop_asked": run.stop_asked,
-        "bytes": found.pop("bytes") or 0,
-        "counts": found,
-        "seconds_left": left,
+        "bytes": sum(tally.bytes for tally in each),
+        "counts": {"total": total, **counts},
+        "seconds_left": seconds_left(run, total - counts["asking"], counts["open"]),
     }
+
+
+def _recipe_out(tally: Tally) -> dict[str, Any]:
+    counts = {state: getattr(tally, state) for state in tallies.STATES}
+    return {"recipe": tally.recipe_id, "title": tally.recipe.title, "total": sum(counts.values()), **counts}
 
 
 def _rendition_out(row: Rendition) -> RenditionOut:
@@ -163,7 +152,7 @@ def _rendition_out(row: Rendition) -> RenditionOut:
 
 @router.get("/runs", response=list[RunOut])
 def list_runs(request: HttpRequest) -> list[dict[str, Any]]:
-    return [_run_out(run) for run in studio_of(request).runs.all()[:50]]
+    return [_run_out(run) for run in studio_of(request).runs.prefetch_related("tallies")[:50]]
 
 
 @router.post("/runs", response=RunOut)
@@ -175,8 +164,8 @@ def start_run(request: HttpRequest, body: RunIn) -> dict[str, Any]:
 @router.get("/runs/{number}", response=RunDetailOut)
 def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
     run = _find_run(request, number)
-    rows = run.renditions.values("recipe", "recipe__title").annotate(**_COUNTS).order_by("recipe__position", "recipe")
-    recipes = [{**row, "title": row["recipe__title"]} for row in rows]
+    rows = run.tallies.select_related("recipe").order_by("recipe__position", "recipe")
+    recipes = [_recipe_out(row) for row in rows]
     return _run_out(run) | {"recipes": recipes, "left_out": run.left_out}
 
 
@@ -188,10 +177,11 @@ def stop_run(request: HttpRequest, number: int) -> dict[str, Any]:
 
 @router.get("/runs/{number}/renditions", response=PageOut)
 def list_renditions(request: HttpRequest, number: int, start: int = 0, state: str = "") -> PageOut:
-    rows = _find_run(request, number).renditions.select_related("photo", "recipe", "version")
+    run = _find_run(request, number)
+    rows = run.renditions.select_related("photo", "recipe", "version")
     if state:
         rows = rows.filter(state=state)
-    start = max(0, start)
+    start = min(max(0, start), 2**31)
     return PageOut(total=rows.count(), renditions=[_rendition_out(row) for row in rows[start : start + PAGE]])
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from server.jobs import defer_all
 from server.live.hub import hint
+from server.runs import tallies
 from server.runs.models import Rendition
 from server.runs.tasks import make_photo
 from server.trays.models import Photo
@@ -18,9 +19,11 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
     Names stay as they were given at the run's start; what the answer changes is the geometry.
     """
     by_number = {photo.pk: photo for photo in photos}
+    asking = Rendition.objects.filter(photo_id__in=list(by_number), state=Rendition.State.ASKING)
+    tallies.lock(asking.values_list("run_id", flat=True))
     rows = (
         Rendition.objects.select_for_update(of=("self",))
-        .filter(photo_id__in=list(by_number), state=Rendition.State.ASKING, run__stop_asked=False)
+        .filter(pk__in=asking.values("pk"), run__stop_asked=False)
         .select_related("version", "run")
     )
     answered: dict[tuple[int, int], int] = {}
@@ -34,6 +37,7 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
         row.strength = plan.strength
         row.state = Rendition.State.WAITING
         row.save(update_fields=["layout", "width", "height", "strength", "state"])
+        tallies.move(row.run, row.recipe_id, "asking", "open")
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:
         defer_all(make_photo, ({"run_id": run, "photo_id": photo} for run, photo in answered))

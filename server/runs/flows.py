@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from django.db import transaction
-from django.utils import timezone
 
 from server.jobs import defer_all
 from server.live.hub import hint
 from server.problems import Problem
+from server.runs import tallies
 from server.runs.models import Rendition, Run
 from server.runs.tasks import make_photo
 from server.trays.board import Cell, Row, board, lit
@@ -83,6 +83,7 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
         ),
         batch_size=1000,
     )
+    tallies.count_anew(run)
     photos = dict.fromkeys(cell.photo.pk for cell in cells if cell.state != "eye")
     defer_all(make_photo, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
     hint(run.studio_id, "run", run.pk)
@@ -95,17 +96,9 @@ def stop_run(run: Run) -> None:
 
     A photo being worked finishes its current rendition.
     """
-    run = Run.objects.select_for_update().get(pk=run.pk)
-    run.stop_asked = True
-    run.save(update_fields=["stop_asked"])
-    now = timezone.now()
+    tallies.lock([run.pk])
+    Run.objects.filter(pk=run.pk).update(stop_asked=True)
     waiting = (Rendition.State.WAITING, Rendition.State.ASKING)
-    run.renditions.filter(state__in=waiting).update(state=Rendition.State.STOPPED, finished=now)
-    finish_if_done(run.pk)
+    tallies.end_rows(run, run.renditions.filter(state__in=waiting), Rendition.State.STOPPED)
+    tallies.finish_if_done(run)
     hint(run.studio_id, "run", run.pk)
-
-
-def finish_if_done(run_id: int) -> None:
-    """Mark the run finished once none of its renditions is open or waits for an eye. Its row is locked already."""
-    if not Rendition.objects.filter(run_id=run_id, state__in=Rendition.UNFINISHED).exists():
-        Run.objects.filter(pk=run_id, finished=None).update(finished=timezone.now())

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from server.conf import conf
 from server.live.hub import hint
-from server.runs import flows
+from server.runs import tallies
 from server.runs.models import Rendition, Run
 from server.studios.models import Root
 from server.trays.models import Photo
@@ -53,12 +53,13 @@ def make(run_id: int, photo_id: int) -> None:
 def _take(run: Run, photo_id: int) -> list[Rendition]:
     """Mark the open renditions of a photo as being made here, and by nobody else from now on."""
     with transaction.atomic():
-        run = Run.objects.select_for_update().get(pk=run.pk)
+        tallies.lock([run.pk])
+        run.refresh_from_db()
         open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
         if run.stop_asked:
-            _end_rows(run, open_ones, Rendition.State.STOPPED)
+            _end(run, open_ones, Rendition.State.STOPPED)
             return []
-        _end_rows(
+        _end(
             run,
             open_ones.filter(tries__gte=MAX_TRIES),
             Rendition.State.FAILED,
@@ -161,7 +162,7 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
     state = {"made": Rendition.State.MADE, "skipped": Rendition.State.KEPT, "failed": Rendition.State.FAILED}
     receipt = outcome.receipt
     with transaction.atomic():
-        _lock(run)
+        tallies.lock([run.pk])
         found = _ours(row).update(
             state=state[outcome.status],
             path=str(outcome.path or ""),
@@ -173,7 +174,12 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
         )
         if not found:
             raise Superseded
-        _end(run)
+        tallies.move(run, row.recipe_id, "open", state[outcome.status], size=receipt.bytes if receipt else 0)
+        if receipt:
+            tallies.learn(row.version_id, row.about, receipt.bytes)
+        Run.objects.filter(pk=run.pk).update(last=timezone.now())
+        tallies.finish_if_done(run)
+        hint(run.studio_id, "run", run.pk)
 
 
 def _sentence(error: TrayError, photo: Photo) -> str:
@@ -185,20 +191,11 @@ def _sentence(error: TrayError, photo: Photo) -> str:
 
 def _close(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
     with transaction.atomic():
-        _lock(run)
-        _end_rows(run, rows, state, error)
+        tallies.lock([run.pk])
+        _end(run, rows, state, error)
 
 
-def _end_rows(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
-    rows.filter(state__in=Rendition.OPEN).update(state=state, error=error, finished=timezone.now(), maker=None)
-    _end(run)
-
-
-def _lock(run: Run) -> None:
-    """Before its rows: the last two that end together would each see the other one open, and nobody ends the run."""
-    Run.objects.select_for_update().get(pk=run.pk)
-
-
-def _end(run: Run) -> None:
-    flows.finish_if_done(run.pk)
+def _end(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
+    tallies.end_rows(run, rows, state, error)
+    tallies.finish_if_done(run)
     hint(run.studio_id, "run", run.pk)

@@ -20,6 +20,7 @@ class Run(models.Model):
     tray_name = models.CharField(max_length=120)
     started = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
+    last = models.DateTimeField(null=True, help_text="when a rendition was finished last")
     stop_asked = models.BooleanField(default=False)
     left_out = models.JSONField(default=list, help_text="photos that could not be read, with the reason")
 
@@ -33,6 +34,34 @@ class Run(models.Model):
     def downloads(self) -> Path:
         """Where renditions without a folder of their own lie."""
         return conf.media / "renditions" / str(self.pk)
+
+
+class Tally(models.Model):
+    """How many renditions of a run and a recipe are in which state: kept in step, so that nobody counts them.
+
+    Changed by `runs.tallies` alone, by whoever has locked the run's row. bytes: of those made.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="tallies")
+    recipe = models.ForeignKey(Recipe, on_delete=models.PROTECT)
+    open = models.IntegerField(default=0)
+    asking = models.IntegerField(default=0)
+    made = models.IntegerField(default=0)
+    failed = models.IntegerField(default=0)
+    kept = models.IntegerField(default=0)
+    stopped = models.IntegerField(default=0)
+    bytes = models.BigIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["run", "recipe"], name="tally_once")]
+        indexes = [
+            models.Index(
+                fields=["run"], name="tally_unfinished", condition=models.Q(open__gt=0) | models.Q(asking__gt=0)
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.made} of {self.recipe_id} in run {self.run_id}"
 
 
 class Rendition(models.Model):
@@ -96,11 +125,6 @@ class Rendition(models.Model):
         indexes = [
             models.Index(fields=["run", "state"]),
             models.Index(fields=["photo", "recipe", "part", "-id"]),
-            models.Index(
-                fields=["run"],
-                name="rendition_unfinished",
-                condition=models.Q(state__in=("waiting", "making", "asking")),
-            ),
         ]
 
     def __str__(self) -> str:

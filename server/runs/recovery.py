@@ -12,12 +12,12 @@ from pathlib import Path
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import F
+from django.db.models import F, Q
 from procrastinate.contrib.django import app
 
 from server.conf import conf
-from server.runs.flows import finish_if_done
-from server.runs.models import Rendition, Run
+from server.runs import tallies
+from server.runs.models import Rendition, Run, Tally
 from server.runs.tasks import make_photo
 from server.trays.models import Photo
 from server.trays.tasks import read_photo
@@ -28,6 +28,7 @@ LATER = 10
 WHOLE = 60
 """Seconds between two searches through all open rows; what failed is known without."""
 
+_UNFINISHED = Tally.objects.filter(Q(open__gt=0) | Q(asking__gt=0))
 _looked = 0.0
 
 
@@ -68,14 +69,18 @@ def settle() -> None:
     """Have failed jobs done again, and end the runs that are done; now and then look through all rows that are open."""
     global _looked
     _try_again()
-    for run in unended():
+    for run in Run.objects.filter(finished=None).exclude(pk__in=_UNFINISHED.values("run_id")):
         with transaction.atomic():
-            Run.objects.select_for_update().get(pk=run)
-            finish_if_done(run)
+            tallies.lock([run.pk])
+            tallies.finish_if_done(run)
     if time.monotonic() - _looked > WHOLE:
         _looked = time.monotonic()
-        for run, photo in orphans():
-            make_photo.defer(run_id=run, photo_id=photo)
+        for run in Run.objects.filter(finished=None):
+            with transaction.atomic():
+                tallies.lock([run.pk])
+                tallies.count_anew(run)
+        for number, photo in orphans():
+            make_photo.defer(run_id=number, photo_id=photo)
         for photo in unread():
             read_photo.defer(photo_id=photo)
 
@@ -117,9 +122,3 @@ def _without_job(wanted: str, task: str, keys: tuple[str, ...]) -> list[Any]:
             [task],
         )
         return cursor.fetchall()
-
-
-def unended() -> list[int]:
-    """Runs that are done and do not say so."""
-    still = Rendition.objects.filter(state__in=Rendition.UNFINISHED).values("run_id")
-    return list(Run.objects.filter(finished=None).exclude(pk__in=still).values_list("pk", flat=True))

@@ -13,7 +13,7 @@ from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.conf import conf
-from server.runs import flows, making, recovery
+from server.runs import flows, making, recovery, tallies
 from server.runs.models import Rendition, Run
 from server.runs.recovery import orphans
 from server.tests.cases import StudioCase
@@ -70,6 +70,7 @@ class Killed(StudioCase):
         self.work()
         run.renditions.update(state="making", receipt=None, finished=None)
         type(run).objects.update(finished=None)
+        tallies.count_anew(run)
         self.assertEqual(orphans(), [(run.pk, run.renditions.get().photo_id)])
         self.worker("make")
         self.worker("system")

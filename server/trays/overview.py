@@ -6,10 +6,9 @@ import threading
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from django.db.models import BigIntegerField, Count, F, Max, Sum
-from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import Cast
+from django.db.models import Count, Max, Sum
 
+from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition
 from server.trays.board import Cell, Lit, board
 from server.trays.kept import Kept
@@ -40,13 +39,9 @@ class Overview:
 
 def learned_weights(recipes: Lit) -> dict[int, float]:
     """What was made by a recipe against what was forecast, by recipe; 1 where nothing was made yet."""
-    made = (
-        Rendition.objects.filter(recipe_id__in=[recipe.pk for recipe, _ in recipes], state=Rendition.State.MADE)
-        .filter(version_id=F("recipe__current_id"), about__gt=0)
-        .values("recipe_id")
-        .annotate(bytes=Sum(Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField())), forecast=Sum("about"))
-    )
-    learned = {row["recipe_id"]: row["bytes"] / row["forecast"] for row in made if row["bytes"]}
+    # Read anew: recipes may have been kept since before something was made of them.
+    versions = RecipeVersion.objects.filter(pk__in=[recipe.current_id for recipe, _ in recipes], weighed__gt=0)
+    learned = {row.recipe_id: row.weighed / row.forecast for row in versions}
     return {recipe.pk: learned.get(recipe.pk, 1.0) for recipe, _ in recipes}
 
 
