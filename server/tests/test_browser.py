@@ -61,7 +61,7 @@ class FolderToFile(BrowserCase):
         expect(page.get_by_role("button", name="All made")).to_be_visible(timeout=60_000)
         self.open_newest_run()
         expect(page.locator("[data-rendition]")).to_have_count(10)
-        expect(page.locator("aside")).to_contain_text("3 photos could not be read and were left out")
+        expect(page.locator("aside")).to_contain_text("3 photos were left out")
         self._check_downloads()
 
     def _check_thumbnail(self) -> None:
@@ -281,12 +281,12 @@ class Board(BrowserCase):
         page = self.page
         page.get_by_role("button", name="Make 6 renditions").click()
         page.locator("a.corner").click()
-        expect(page.locator("aside")).to_contain_text("0 of 6 renditions")
+        expect(page.locator("aside")).to_contain_text("0 of 6")
         page.get_by_role("link", name="Board", exact=True).click()
         expect(page.locator("[data-state=waiting]")).to_have_count(6)
         page.locator("a.corner").click()
         page.get_by_role("button", name="Stop").click()
-        expect(page.locator("aside")).to_contain_text("finished")
+        expect(page.locator("aside")).to_contain_text("0 made, 6 stopped")
         expect(page.locator("[data-rendition][data-state=stopped]")).to_have_count(6)
         page.get_by_role("link", name="Runs", exact=True).click()
         expect(page.get_by_role("row")).to_contain_text("6 stopped")

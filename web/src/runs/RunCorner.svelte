@@ -1,13 +1,12 @@
 <script lang="ts">
   import { studio } from '../shell/studio.svelte';
-  import { duration } from '../words/numbers';
+  import { going, stand, worked } from '../words/runs';
 
   /** How far the work is, seen from everywhere. */
   let lately = $state<number>();
   let newest: number | undefined;
   const run = $derived(studio.active[0] ?? studio.runs.find((each) => each.id === lately));
-  const done = $derived(run ? run.counts.total - run.counts.open - run.counts.asking : 0);
-  const part = $derived(run ? done / Math.max(1, run.counts.total) : 0);
+  const part = $derived(run ? worked(run.counts) / Math.max(1, run.counts.total) : 0);
 
   // A run that was not there before is shown even when it is over before anyone saw it going on.
   $effect(() => {
@@ -18,7 +17,7 @@
     if (studio.active[0]) lately = studio.active[0].id;
   });
 
-  const over = $derived(run?.finished ? run.id : undefined);
+  const over = $derived(run && !going(run) ? run.id : undefined);
   $effect(() => {
     if (over === undefined) return;
     const timer = setTimeout(() => (lately = undefined), 20_000);
@@ -32,12 +31,8 @@
       <circle cx="7" cy="7" r="5.5" fill="none" stroke="var(--line)" stroke-width="3" />
       <circle cx="7" cy="7" r="5.5" fill="none" stroke={run.counts.failed && run.finished ? 'var(--bad)' : 'var(--accent)'} stroke-width="3" pathLength="100" stroke-dasharray="{part * 100} 100" transform="rotate(-90 7 7)" />
     </svg>
-    {#if run.finished}
-      {run.counts.made} made{run.counts.failed ? `, ${run.counts.failed} failed` : ''}{run.counts.stopped ? `, ${run.counts.stopped} stopped` : ''}
-    {:else}
-      {done} of {run.counts.total} made{run.counts.open === 0 && run.counts.asking ? ` · ${run.counts.asking} wait for an eye` : ''}{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
-      {#if studio.active.length > 1}<span class="dim">and {studio.active.length - 1} more</span>{/if}
-    {/if}
+    {stand(run)}
+    {#if studio.active.length > 1}<span class="dim">and {studio.active.length - 1} more</span>{/if}
   </a>
 {/if}
 

@@ -2,7 +2,8 @@
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
-  import { bytes, count, duration, when } from '../words/numbers';
+  import { bytes, count, when } from '../words/numbers';
+  import { going, stand, worked } from '../words/runs';
   import Receipt from './Receipt.svelte';
 
   let { id }: { id: number } = $props();
@@ -22,8 +23,6 @@
   let filter = $state('');
   let wanted = $state(1);
   let failed = $state('');
-
-  const done = $derived(run ? run.counts.total - run.counts.open - run.counts.asking : 0);
 
   async function load(): Promise<void> {
     const path = { number: id };
@@ -71,23 +70,22 @@
       <h1>{run.tray_name}</h1>
       <p class="dim">{when(run.started)}</p>
       <p class="sum">
-        <b>{done}</b> of {count(run.counts.total, 'rendition')}
-        {#if run.finished}<span class="dim">finished</span>{:else if run.stop_asked}<span class="dim">stopping…</span>{:else if run.seconds_left !== null}<span class="dim">{duration(run.seconds_left)} left</span>{/if}
-        {#if run.counts.asking && !run.finished}<br /><a class="eye" href={run.tray ? `/trays/${run.tray}` : '/'}>{run.counts.asking} wait for an eye</a>{/if}
+        <b>{stand(run)}</b>
+        {#if run.counts.asking && !run.finished}<br /><a class="eye" href={run.tray ? `/trays/${run.tray}` : '/'}>{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for an eye</a>{/if}
       </p>
-      <progress max={run.counts.total} value={done} aria-label="All renditions"></progress>
+      <progress max={run.counts.total} value={worked(run.counts)} aria-label="All renditions"></progress>
       <div class="recipes">
         {#each run.recipes as recipe (recipe.recipe)}
           <div class="recipe">
             <span class="title">{recipe.title}</span>
-            <span class="dim">{recipe.total - recipe.open - recipe.asking} of {recipe.total}{recipe.failed ? ` · ${recipe.failed} failed` : ''}</span>
-            <progress max={recipe.total} value={recipe.total - recipe.open - recipe.asking} aria-label={recipe.title}></progress>
+            <span class="dim">{worked(recipe)} of {recipe.total}{recipe.failed ? ` · ${recipe.failed} failed` : ''}{recipe.stopped ? ` · ${recipe.stopped} stopped` : ''}</span>
+            <progress max={recipe.total} value={worked(recipe)} aria-label={recipe.title}></progress>
           </div>
         {/each}
       </div>
       {#if run.left_out.length}
         <details>
-          <summary>{count(run.left_out.length, 'photo')} could not be read and {run.left_out.length === 1 ? 'was' : 'were'} left out</summary>
+          <summary>{count(run.left_out.length, 'photo')} {run.left_out.length === 1 ? 'was' : 'were'} left out</summary>
           <ul>
             {#each run.left_out as photo (photo.name)}<li><span class="strong">{photo.name}</span> {photo.reason}</li>{/each}
           </ul>
@@ -117,8 +115,10 @@
       {#if run.counts.stopped}<span>{run.counts.stopped} stopped</span>{/if}
     </div>
     <div class="do">
-      {#if !run.finished}
+      {#if going(run)}
         <button class="quiet" disabled={run.stop_asked} onclick={stop}>{run.stop_asked ? 'Stopping…' : 'Stop'}</button>
+      {:else if !run.finished}
+        <button class="quiet" onclick={stop}>Close without the {run.counts.asking === 1 ? 'one that waits' : `${run.counts.asking} that wait`}</button>
       {/if}
       {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
       {#if run.counts.made}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made, 'file')} as zip</a>{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { studio } from '../shell/studio.svelte';
-  import { bytes, count, duration, when } from '../words/numbers';
+  import { bytes, when } from '../words/numbers';
+  import { stand } from '../words/runs';
 </script>
 
 <div class="page">
@@ -13,14 +14,7 @@
         <a role="row" href="/runs/{run.id}">
           <span role="cell" class="strong">{run.tray_name}</span>
           <span role="cell" class="dim">{when(run.started)}</span>
-          <span role="cell">
-            {#if run.finished}
-              {count(run.counts.made, 'rendition')} made{run.counts.kept ? `, ${run.counts.kept} kept` : ''}{run.counts.stopped ? `, ${run.counts.stopped} stopped` : ''}
-            {:else}
-              {run.counts.total - run.counts.open - run.counts.asking} of {run.counts.total}{run.counts.asking ? `, ${run.counts.asking} wait for an eye` : ''}{run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : ''}
-            {/if}
-          </span>
-          <span role="cell" class:bad={run.counts.failed > 0}>{run.counts.failed ? `${run.counts.failed} failed` : ''}</span>
+          <span role="cell" class:bad={run.counts.failed > 0}>{stand(run)}</span>
           <span role="cell" class="number">{run.bytes ? bytes(run.bytes) : ''}</span>
         </a>
       {/each}
@@ -33,7 +27,7 @@
   h1 { font-size: 20px; font-weight: 600; margin-bottom: 12px; }
   .empty { font-size: 13px; }
   .table { display: grid; gap: 3px; }
-  [role='row'] { display: grid; grid-template-columns: 1.4fr 1.2fr 2fr 1fr 90px; gap: 16px; background: var(--bench); border-radius: var(--radius); padding: 11px 14px; text-decoration: none; font-size: 13px; }
+  [role='row'] { display: grid; grid-template-columns: 1.4fr 1.2fr 2fr 90px; gap: 16px; background: var(--bench); border-radius: var(--radius); padding: 11px 14px; text-decoration: none; font-size: 13px; }
   [role='row']:hover { background: var(--sheet); }
   .number { text-align: right; }
   .bad { color: var(--bad); }

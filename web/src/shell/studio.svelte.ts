@@ -1,4 +1,5 @@
 import { api, taken, type Me, type Recipe, type Run, type Tray } from '../api/client';
+import { going } from '../words/runs';
 
 /** What every screen knows: who is here, the trays, the recipes, the newest runs. */
 class Studio {
@@ -6,7 +7,7 @@ class Studio {
   trays = $state.raw<Tray[]>();
   recipes = $state.raw<Recipe[]>([]);
   runs = $state.raw<Run[]>([]);
-  active = $derived(this.runs.filter((run) => !run.finished));
+  active = $derived(this.runs.filter(going));
 
   async load(): Promise<void> {
     [this.me, this.trays, this.recipes, this.runs] = await Promise.all([
