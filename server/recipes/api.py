@@ -61,6 +61,12 @@ class RecipeIn(Schema):
     content: dict[str, Any]
 
 
+class ChangeIn(RecipeIn):
+    """version: the number that the change began from."""
+
+    version: int
+
+
 class ArchiveIn(Schema):
     archived: bool
 
@@ -152,8 +158,8 @@ def get_recipe(request: HttpRequest, number: int) -> RecipeOut:
 
 
 @router.put("/{number}", response=RecipeOut)
-def change_recipe(request: HttpRequest, number: int, body: RecipeIn) -> RecipeOut:
-    flows.change(_find(request, number), request.user, body.content)  # type: ignore[arg-type]
+def change_recipe(request: HttpRequest, number: int, body: ChangeIn) -> RecipeOut:
+    flows.change(_find(request, number), request.user, body.content, body.version)  # type: ignore[arg-type]
     return recipe_out(_find(request, number))
 
 

@@ -34,10 +34,16 @@ def checked(content: dict[str, Any]) -> CoreRecipe:
     return recipe
 
 
+def _lock(studio: int) -> None:
+    """One change of a studio's recipes and parts at a time: a recipe changes its parts, these change other recipes."""
+    Studio.objects.select_for_update(no_key=True).get(pk=studio)
+
+
 @transaction.atomic
 def create(studio: Studio, user: AbstractBaseUser | None, content: dict[str, Any]) -> Recipe:
     """A new recipe with its first version."""
     core = checked(content)
+    _lock(studio.pk)
     follow_parts(studio, core)
     last = studio.recipes.aggregate(last=Max("position"))["last"]
     recipe = Recipe.objects.create(studio=studio, title=core.title, position=0 if last is None else last + 1)
@@ -46,11 +52,24 @@ def create(studio: Studio, user: AbstractBaseUser | None, content: dict[str, Any
 
 
 @transaction.atomic
-def change(recipe: Recipe, user: AbstractBaseUser | None, content: dict[str, Any]) -> Recipe:
-    """A new version of a recipe, where anything differs from the newest one."""
+def change(
+    recipe: Recipe, user: AbstractBaseUser | None, content: dict[str, Any], version: int | None = None
+) -> Recipe:
+    """A new version of a recipe, where anything differs from the newest one.
+
+    version: the number that the change began from; Problem (409) when there is a newer one, which differs.
+    """
     core = checked(content)
-    recipe = Recipe.objects.select_for_update(of=("self",)).select_related("current").get(pk=recipe.pk)
+    _lock(recipe.studio_id)
+    recipe = Recipe.objects.select_related("current").get(pk=recipe.pk)
     if recipe.current is None or recipe.current.content != core.to_json():
+        if version is not None and recipe.current is not None and recipe.current.number != version:
+            raise Problem(
+                409,
+                "The recipe was changed meanwhile",
+                f"Expected version {version} of {recipe.title}, found version {recipe.current.number}. "
+                "Look at both, then keep one.",
+            )
         _add_version(recipe, user, core)
         follow_parts(recipe.studio, core, user)
     return recipe
@@ -63,7 +82,7 @@ def follow_parts(studio: Studio, core: CoreRecipe, user: AbstractBaseUser | None
     content = core.to_json()
     for station, name in core.parts.items():
         setting = content[station]
-        part, made = Part.objects.select_for_update().get_or_create(
+        part, made = Part.objects.get_or_create(
             studio=studio, station=station, name=name, defaults={"setting": setting}
         )
         if not made and part.setting != setting:
@@ -75,6 +94,7 @@ def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None)
     """Give a part another setting; every recipe that follows it gets a new version."""
     # With none that follows it, any recipe tells whether the setting is right.
     checked({**starters()[0].to_json(), part.station: setting})
+    _lock(part.studio_id)
     part.setting = setting
     part.save(update_fields=["setting"])
     for recipe in followers(part):
@@ -86,13 +106,15 @@ def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None)
 
 def followers(part: Part) -> list[Recipe]:
     """The recipes that follow a part, put away ones too."""
-    found = part.studio.recipes.select_for_update(of=("self",)).select_related("current")
+    found = part.studio.recipes.select_related("current")
     return list(found.filter(current__content__parts__contains={part.station: part.name}))
 
 
 @transaction.atomic
 def save_part(recipe: Recipe, user: AbstractBaseUser | None, station: str, name: str) -> Part:
     """Save a station's setting of `recipe` under a name, which the recipe follows from now on."""
+    _lock(recipe.studio_id)
+    recipe = Recipe.objects.select_related("current").get(pk=recipe.pk)
     assert recipe.current is not None
     content = recipe.current.content
     if station not in content or station in ("format", "version", "title", "shelf", "note", "parts"):
@@ -107,6 +129,7 @@ def save_part(recipe: Recipe, user: AbstractBaseUser | None, station: str, name:
 @transaction.atomic
 def remove_part(part: Part, user: AbstractBaseUser | None) -> None:
     """Take a part away; recipes that followed it keep its setting as their own."""
+    _lock(part.studio_id)
     for recipe in followers(part):
         assert recipe.current is not None
         parts = {station: name for station, name in recipe.current.content["parts"].items() if station != part.station}
@@ -118,6 +141,7 @@ def remove_part(part: Part, user: AbstractBaseUser | None) -> None:
 @transaction.atomic
 def archive(recipe: Recipe, archived: bool) -> None:
     """Put a recipe away, or bring it back; its versions and what was made by it stay."""
+    _lock(recipe.studio_id)
     recipe.archived = archived
     recipe.save(update_fields=["archived"])
     hint(recipe.studio_id, "recipe", recipe.pk)
@@ -126,7 +150,8 @@ def archive(recipe: Recipe, archived: bool) -> None:
 @transaction.atomic
 def order(studio: Studio, numbers: list[int]) -> None:
     """Put a studio's recipes into an order; those not named follow as they were."""
-    recipes = {recipe.pk: recipe for recipe in studio.recipes.select_for_update()}
+    _lock(studio.pk)
+    recipes = {recipe.pk: recipe for recipe in studio.recipes.all()}
     wanted = [number for number in dict.fromkeys(numbers) if number in recipes]
     wanted += [number for number in recipes if number not in set(wanted)]
     for place, number in enumerate(wanted):

@@ -47,7 +47,7 @@ class Apart(StudioCase):
         sends = (
             ("post", "runs", {"tray": tray.pk}),
             ("post", f"runs/{run.pk}/stop", None),
-            ("put", f"recipes/{recipe.pk}", {"content": {}}),
+            ("put", f"recipes/{recipe.pk}", {"content": {}, "version": 1}),
             ("post", f"recipes/{recipe.pk}/archived", {"archived": True}),
             ("post", f"trays/{tray.pk}/include", {"cells": [], "included": True}),
             ("post", f"trays/{tray.pk}/rows", {"photos": [photo]}),

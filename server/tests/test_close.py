@@ -136,7 +136,7 @@ class Weights(CloseCase):
             self.assertLessEqual(rendition.receipt["bytes"], 12_000)
             self.assertIn("the best of", rendition.receipt["notes"][-1])
         content = recipe.current.content | {"file": {"format": "jpeg", "under_kb": 1}}  # type: ignore[union-attr]
-        self.send("put", f"recipes/{recipe.pk}", {"content": content})
+        self.change(recipe, content)
         answer = self.send("post", "runs", {"tray": tray.pk})
         self.work()
         errors = Run.objects.get(pk=answer["id"]).renditions.values_list("error", flat=True)
@@ -223,8 +223,8 @@ class Parts(CloseCase):
         part = self.send("post", "parts", {"recipe": one.pk, "station": "sharpen", "name": "Crisp"})
         self.assertEqual([each["title"] for each in part["used"]], ["One"])
         self.assertEqual(self.content(one)["parts"], {"sharpen": "Crisp"})
-        self.send("put", f"recipes/{other.pk}", {"content": self.content(other) | {"parts": {"sharpen": "Crisp"}}})
-        self.send("put", f"recipes/{one.pk}", {"content": self.content(one) | {"sharpen": {"strength": 140}}})
+        self.change(other, self.content(other) | {"parts": {"sharpen": "Crisp"}})
+        self.change(one, self.content(one) | {"sharpen": {"strength": 140}})
         for recipe in (one, other):
             self.assertEqual(self.content(recipe)["sharpen"], {"strength": 140})
         self.assertEqual(self.content(third)["sharpen"], {"strength": 100})
@@ -232,7 +232,7 @@ class Parts(CloseCase):
         self.assertEqual((listed["setting"], len(listed["used"])), ({"strength": 140}, 2))
         plain = self.content(other)
         del plain["parts"]
-        self.send("put", f"recipes/{other.pk}", {"content": plain | {"sharpen": {"strength": 20}}})
+        self.change(other, plain | {"sharpen": {"strength": 20}})
         self.assertEqual(self.content(one)["sharpen"], {"strength": 140})
         self.send("put", f"parts/{listed['id']}", {"setting": {"strength": 60}})
         self.assertEqual(
@@ -247,7 +247,7 @@ class Parts(CloseCase):
         part = self.send("post", "parts", {"recipe": one.pk, "station": "sharpen", "name": "Crisp"})
         for followed in (True, False):
             if not followed:
-                self.send("put", f"recipes/{one.pk}", {"content": self.content(one) | {"parts": {}}})
+                self.change(one, self.content(one) | {"parts": {}})
             answer = self.send("put", f"parts/{part['id']}", {"setting": {"strength": 900}}, status=422)
             self.assertEqual(answer["fields"][0]["field"], "sharpen.strength")
             (listed,) = self.get("parts")
@@ -257,13 +257,11 @@ class Parts(CloseCase):
         self.copy(DIAL)
         one, other = self.recipe("One"), self.recipe("Other")
         for recipe in (one, other):
-            self.send("put", f"recipes/{recipe.pk}", {"content": self.content(recipe) | {"parts": {"file": "Web"}}})
+            self.change(recipe, self.content(recipe) | {"parts": {"file": "Web"}})
         tray = self.tray(one, other)
         self.work()
         made = self.run_of(tray)
-        self.send(
-            "put", f"recipes/{one.pk}", {"content": self.content(one) | {"file": {"format": "webp", "quality": 70}}}
-        )
+        self.change(one, self.content(one) | {"file": {"format": "webp", "quality": 70}})
         cells = [cell["state"] for row in self.rows(tray.pk) for cell in row["cells"]]
         self.assertEqual(cells, ["outdated", "outdated"])
         for rendition in made:

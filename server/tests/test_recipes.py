@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import threading
+
 from django.core.management import call_command
+from django.db import connection
 
 from server.api import api
 from server.conf import PROJECT
+from server.recipes import flows
+from server.recipes.models import Recipe
 from server.tests.cases import StudioCase
 from tray_core.tests.samples import recipe as core_recipe
 
@@ -18,9 +23,9 @@ class Versions(StudioCase):
             (made["version"], made["size_line"], made["file_line"]), (1, "1600 long edge", "jpeg 84 · sRGB")
         )
         path = f"recipes/{made['id']}"
-        self.assertEqual(self.send("put", path, {"content": content})["version"], 1)
+        self.assertEqual(self.send("put", path, {"content": content, "version": 1})["version"], 1)
         smaller = {**content, "title": "Strip", "size": {"by": "height", "pixels": 90, "enlarge": "never"}}
-        changed = self.send("put", path, {"content": smaller})
+        changed = self.send("put", path, {"content": smaller, "version": 1})
         self.assertEqual((changed["version"], changed["title"]), (2, "Strip"))
         versions = self.get(f"{path}/versions")
         self.assertEqual([version["content"] for version in versions], [smaller, content])
@@ -29,7 +34,7 @@ class Versions(StudioCase):
     def test_problems_by_field_change_nothing(self) -> None:
         recipe = self.recipe()
         bad = core_recipe().to_json() | {"sharpen": {"strength": 999}, "title": ""}
-        problem = self.send("put", f"recipes/{recipe.pk}", {"content": bad}, status=422)
+        problem = self.change(recipe, bad, status=422)
         self.assertEqual(problem["fields"][0]["field"], "sharpen.strength")
         self.assertEqual(problem["fields"][0]["found"], "999")
         untitled = self.send("post", "recipes", {"content": core_recipe("").to_json()}, status=422)
@@ -48,7 +53,7 @@ class Drafts(StudioCase):
         said = self.send("post", "drafts", {"content": content, "photos": [photo]})
         self.assertEqual((said["plans"][0]["width"], said["plans"][0]["height"]), (958, 1198))
         self.assertIn("958 px wide", "".join(phrase["text"] for phrase in said["sentence"]))
-        self.send("put", f"recipes/{recipe.pk}", {"content": content})
+        self.change(recipe, content)
         cell = self.rows(tray.pk)[0]["cells"][0]
         self.assertEqual((cell["width"], cell["height"]), (958, 1198))
         picture = self.client.get(f"/api/pictures/cells/{photo}/{cell['version']}?edge=100")
@@ -56,6 +61,48 @@ class Drafts(StudioCase):
 
 
 class Description(StudioCase):
+    def test_a_change_that_began_from_an_older_version_is_refused(self) -> None:
+        recipe = self.recipe()
+        content = self.get(f"recipes/{recipe.pk}")["content"]
+        self.change(recipe, content | {"note": "one tab"})
+        body = {"content": content | {"note": "another tab"}, "version": 1}
+        problem = self.send("put", f"recipes/{recipe.pk}", body, status=409)
+        self.assertIn("found version 2", problem["detail"])
+        kept = self.get(f"recipes/{recipe.pk}")
+        self.assertEqual((kept["version"], kept["content"]["note"]), (2, "one tab"))
+        # The same change once more, as after an answer that was lost, is no conflict.
+        self.send("put", f"recipes/{recipe.pk}", {"content": content | {"note": "one tab"}, "version": 1})
+
+    def test_changes_at_once_of_recipes_that_share_a_part(self) -> None:
+        """Each changes the part, and by it the others: they waited for each other in a circle."""
+        recipes = [self.recipe(f"Recipe {n}") for n in range(3)]
+        contents = {}
+        for recipe in recipes:
+            content = self.get(f"recipes/{recipe.pk}")["content"]
+            contents[recipe.pk] = self.change(recipe, content | {"parts": {"file": "Web"}})["content"]
+        failed: list[BaseException] = []
+        together = threading.Barrier(3)
+
+        def change(recipe: Recipe, turn: int) -> None:
+            together.wait()
+            quality = 60 + turn * 3 + recipes.index(recipe)
+            try:
+                flows.change(recipe, None, contents[recipe.pk] | {"file": {"format": "jpeg", "quality": quality}})
+            except BaseException as error:
+                failed.append(error)
+            finally:
+                connection.close()
+
+        for turn in range(5):
+            threads = [threading.Thread(target=change, args=[recipe, turn]) for recipe in recipes]
+            for thread in threads:
+                thread.start()
+            for thread in threads:
+                thread.join()
+        self.assertEqual(failed, [])
+        said = {self.get(f"recipes/{recipe.pk}")["content"]["file"]["quality"] for recipe in recipes}
+        self.assertEqual(len(said), 1)
+
     def test_openapi_document_is_the_api(self) -> None:
         """The front end's types are made from it: ./upper-tray manage export_openapi_schema renews it."""
         import io

@@ -215,7 +215,9 @@ class Boards(StudioCase):
         self.assertEqual(panels["drawing"], {"way": "crop", "by": "width", "ratio": 6.0, "columns": 6, "rows": 1})
         made = self.send("post", "recipes", {"content": panels["content"] | {"shelf": "Feeds"}})
         self.assertEqual((made["shelf"], made["note"]), ("Feeds", panels["note"]))
-        self.send("put", f"recipes/{made['id']}", {"content": made["content"] | {"note": ""}})
+        self.send(
+            "put", f"recipes/{made['id']}", {"content": made["content"] | {"note": ""}, "version": made["version"]}
+        )
         versions = self.get(f"recipes/{made['id']}/versions")
         self.assertEqual([version["number"] for version in versions], [2, 1])
         self.assertIn("6 × 1 panels", versions[0]["sentence"])

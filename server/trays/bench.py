@@ -96,12 +96,16 @@ class NeighborOut(Schema):
 
 
 class BenchOut(Schema):
-    """ratio: the shape wanted, None where any is right. framing: the one followed, or a proposal."""
+    """ratio: the shape wanted, None where any is right. framing: the one followed, or a proposal.
+
+    number: of the recipe's version, for changes that begin from it.
+    """
 
     photo: PhotoOut
     recipe: int
     title: str
     version: int
+    number: int
     content: dict[str, Any]
     size_line: str
     ratio: float | None
@@ -200,6 +204,7 @@ def get_bench(request: HttpRequest, number: int, photo: int, recipe: int) -> dic
         "recipe": made.pk,
         "title": made.title,
         "version": made.current_id,
+        "number": made.current.number if made.current else 0,
         "content": core.to_json(),
         "size_line": headline(core)[0],
         "ratio": None if keeps else layout.canvas[0] / layout.canvas[1],

@@ -1039,6 +1039,8 @@ export interface components {
         /**
          * BenchOut
          * @description ratio: the shape wanted, None where any is right. framing: the one followed, or a proposal.
+         *
+         *     number: of the recipe's version, for changes that begin from it.
          */
         BenchOut: {
             /** Asks */
@@ -1052,6 +1054,8 @@ export interface components {
             framings: components["schemas"]["ShownFramingOut"][];
             /** Neighbors */
             neighbors: components["schemas"]["NeighborOut"][];
+            /** Number */
+            number: number;
             numbers: components["schemas"]["NumbersOut"];
             photo: components["schemas"]["PhotoOut"];
             /** Proposed */
@@ -1245,6 +1249,18 @@ export interface components {
              * @default 320
              */
             edge: number;
+        };
+        /**
+         * ChangeIn
+         * @description version: the number that the change began from.
+         */
+        ChangeIn: {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
         };
         /**
          * CloserIn
@@ -2598,7 +2614,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RecipeIn"];
+                "application/json": components["schemas"]["ChangeIn"];
             };
         };
         responses: {

@@ -24,6 +24,7 @@ export class CloserState {
   facts = $state.raw<Schemas['CloserOut']>();
   part = $state.raw<Schemas['SavedPartOut']>();
   private kept: Content = {};
+  private number = 0;
   private turn = 0;
   private readonly page = Math.random().toString(36).slice(2);
 
@@ -52,6 +53,7 @@ export class CloserState {
     const bench = await taken(api.GET('/api/trays/{number}/bench/{photo}/{recipe}', { params: { path: this.path } }));
     if (this.tried !== before) return;
     this.bench = bench;
+    this.number = bench.number;
     this.content = this.kept = bench.content;
     before = this.tried;
     await this.ask();
@@ -111,7 +113,9 @@ export class CloserState {
   }
 
   private async put(content: Content): Promise<void> {
-    await taken(api.PUT('/api/recipes/{number}', { params: { path: { number: this.recipe } }, body: { content } }));
+    const body = { content, version: this.number };
+    const recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path: { number: this.recipe } }, body }));
+    this.number = recipe.version;
     this.kept = content;
   }
 

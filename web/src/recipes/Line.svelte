@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Tray } from '../api/client';
+  import { onHint } from '../api/live';
   import { photoPicture } from '../board/board.svelte';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
@@ -29,6 +30,10 @@
     line.load(trayId).catch((error: Error) => (failed = error.message));
     return () => void trying(() => line.leave());
   });
+
+  $effect(() => onHint((hint) => {
+    if (hint.kind === 'resync' || (hint.kind === 'recipe' && hint.id === id)) void trying(() => line.follow());
+  }));
 
   const photo = $derived(line.photo);
   const double = $derived(line.open === 'sharpen');
@@ -183,6 +188,15 @@
       {/each}
     </div>
   </div>
+  {#if line.theirs}
+    <div class="choose" role="alert">
+      <p><b>This recipe was changed somewhere else while you changed it here.</b></p>
+      <p><span class="dim">There</span> {line.theirs.sentence.map((phrase) => phrase.text).join('')}</p>
+      <p><span class="dim">Here</span> {line.answer?.sentence.map((phrase) => phrase.text).join('') ?? ''}</p>
+      <button class="quiet" onclick={() => void trying(() => line.choose(false))}>Take theirs</button>
+      <button class="quiet" onclick={() => void trying(() => line.choose(true))}>Keep mine</button>
+    </div>
+  {/if}
   <p class="sentence">
     {#each line.answer?.sentence ?? [] as phrase, i (i)}{#if phrase.station}<button class="phrase" class:open={line.open === phrase.station} onclick={() => (line.open = phrase.station as StationName)}>{phrase.text}</button>{:else}{phrase.text}{/if}{/each}
   </p>
@@ -243,7 +257,8 @@
       {/if}
     </div>
     <div class="do">
-      <span class="dim kept" role="status">{Object.keys(line.problems).length ? 'not kept: something is not right' : line.saving ? 'keeping…' : 'kept'}</span>
+      <span class="dim kept" role="status">{Object.keys(line.problems).length ? 'not kept: something is not right' : line.theirs ? 'not kept: choose above' : line.saving ? 'keeping…' : line.unkept ? `not kept: ${line.unkept}` : 'kept'}</span>
+      {#if line.unkept && !line.saving}<button class="quiet" onclick={() => void line.save()}>Try again</button>{/if}
       <button class="press" onclick={() => void back()}>Back to the board <kbd>Esc</kbd></button>
     </div>
   </footer>
@@ -267,6 +282,10 @@
   textarea { font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
   .both { display: flex; gap: 5px; align-items: center; margin-right: 6px; }
   .both input { accent-color: var(--accent); }
+  .choose { margin: 10px 16px 0; padding: 10px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; grid-template-columns: 1fr auto auto; gap: 4px 10px; align-items: center; }
+  .choose p { grid-column: 1 / -1; max-width: 1200px; }
+  .choose button { grid-row: 4; }
+  .choose button:first-of-type { grid-column: 2; }
   .sentence { font-size: 16px; line-height: 25px; padding: 8px 16px 10px; max-width: 1500px; }
   .phrase { border-bottom: 1.5px dotted var(--accent); line-height: 22px; display: inline; }
   .phrase:hover, .phrase.open { color: var(--accent); border-bottom-style: solid; }

@@ -1,10 +1,17 @@
 import { api, Problem, taken, type Photo, type Recipe, type Schemas } from '../api/client';
+import { say } from '../shell/notices.svelte';
 import { undo } from '../shell/undo.svelte';
 import { byField, type Content, STATIONS, type StationName } from './draft';
 
 const SAVE_AFTER = 500;
 const ASK_AFTER = 16;
 const MOST = 200;
+
+/** What could not be kept when somebody left, with the version that it began from. */
+interface Draft {
+  version: number;
+  content: Content;
+}
 
 /** One recipe on the line: what is typed, what the server says of it, and when it is kept. */
 export class LineState {
@@ -25,6 +32,10 @@ export class LineState {
   both = $state(false);
   versions = $state.raw<Schemas['VersionOut'][]>([]);
   saving = $state(false);
+  /** Why the newest change is not kept, until it is. */
+  unkept = $state('');
+  /** The recipe as somebody else, or another tab, kept it meanwhile: one of the two is to be chosen. */
+  theirs = $state.raw<Recipe>();
   photo = $derived(this.samples.find((each) => each.id === this.sample));
   plan = $derived(this.answer?.plans.find((each) => each.photo === this.sample));
   private kept: Content = {};
@@ -53,9 +64,51 @@ export class LineState {
       const other = this.samples.find((each) => each.height > each.width);
       this.beside = other && other.id !== this.sample ? other.id : this.samples[1]?.id;
     }
-    const unfinished = localStorage.getItem(this.draft);
-    if (unfinished) this.content = JSON.parse(unfinished) as Content;
+    const draft = this.readDraft();
+    if (draft && !same(draft.content, this.kept)) {
+      this.content = draft.content;
+      if (draft.version !== this.recipe.version) this.theirs = this.recipe;
+    }
     await this.ask();
+  }
+
+  /** Take over what was kept elsewhere; where something is not kept here, a person chooses. */
+  async follow(): Promise<void> {
+    const found = await taken(api.GET('/api/recipes/{number}', { params: { path: { number: this.id } } }));
+    if (!this.recipe || this.saving || found.version <= this.recipe.version) return;
+    if (same(found.content, this.content)) this.adopt(found);
+    else if (same(this.content, this.kept)) {
+      this.adopt(found);
+      await this.ask();
+    } else this.theirs = found;
+  }
+
+  /** Keep this tab's change over theirs, or take theirs. */
+  async choose(mine: boolean): Promise<void> {
+    const theirs = this.theirs;
+    if (!theirs) return;
+    const content = this.content;
+    this.theirs = undefined;
+    this.unkept = '';
+    this.adopt(theirs);
+    localStorage.removeItem(this.draft);
+    if (mine) this.content = content;
+    await this.ask();
+    if (mine) await this.save();
+  }
+
+  private adopt(recipe: Recipe): void {
+    this.recipe = recipe;
+    this.content = this.good = this.kept = recipe.content;
+  }
+
+  private readDraft(): Draft | undefined {
+    try {
+      const found = JSON.parse(localStorage.getItem(this.draft) ?? 'null') as Partial<Draft> | null;
+      return found?.content && typeof found.version === 'number' ? (found as Draft) : undefined;
+    } catch {
+      return undefined;
+    }
   }
 
   change(content: Content): void {
@@ -98,16 +151,21 @@ export class LineState {
     clearTimeout(this.saveTimer);
     this.saveTimer = undefined;
     const content = this.good;
-    if (JSON.stringify(content) === JSON.stringify(this.kept)) return; // typed away and back again
+    if (same(content, this.kept) || this.theirs) return; // typed away and back again, or to be chosen first
     this.saving = true;
     try {
       const before = this.kept;
       await this.put(content);
+      this.unkept = '';
       undo.push(`changed ${String(content['title'])}`, async () => {
         await this.put(before);
         this.content = this.good = before;
         await this.ask();
       });
+    } catch (error) {
+      const newer = error instanceof Problem && error.status === 409;
+      if (newer) this.theirs = await taken(api.GET('/api/recipes/{number}', { params: { path: { number: this.id } } }));
+      else this.unkept = error instanceof Error ? error.message : String(error);
     } finally {
       this.saving = false;
     }
@@ -118,13 +176,16 @@ export class LineState {
     if (this.askTimer !== undefined) await this.ask();
     await this.save();
     // What cannot be kept yet is found again as it was typed.
-    if (Object.keys(this.problems).length) localStorage.setItem(this.draft, JSON.stringify(this.content));
+    if (this.unkept || this.theirs) say(`The last change of ${String(this.content['title'])} is not kept yet. It is here when you come back.`, true);
+    const draft: Draft = { version: this.theirs ? 0 : (this.recipe?.version ?? 0), content: this.content };
+    if (this.recipe && !same(this.content, this.kept)) localStorage.setItem(this.draft, JSON.stringify(draft));
     else localStorage.removeItem(this.draft);
   }
 
   private async put(content: Content): Promise<void> {
     const path = { number: this.id };
-    this.recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path }, body: { content } }));
+    const body = { content, version: this.recipe?.version ?? 0 };
+    this.recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path }, body }));
     this.kept = content; // what is typed meanwhile is newer and stays
   }
 
@@ -150,6 +211,10 @@ export class LineState {
       else throw error;
     }
   }
+}
+
+function same(one: Content, other: Content): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
 }
 
 /** A few photos that differ in shape: the first landscape, the first portrait, then others in order. */

@@ -16,8 +16,8 @@ class Undo {
   async last(): Promise<void> {
     const step = this.steps.at(-1);
     if (!step) return;
-    this.steps = this.steps.slice(0, -1);
-    await step.undo();
+    await step.undo(); // where this fails, the step stays and can be tried again
+    this.steps = this.steps.filter((each) => each !== step);
     say(`Undone: ${step.what}`);
   }
 }
