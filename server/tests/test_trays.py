@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import shutil
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from unittest import mock
 
@@ -18,6 +19,31 @@ from server.trays import flows
 from server.trays.boards import BoardOut, CellOut, PhotoOut
 from server.trays.models import Photo, Tray
 from tray_core.tests.samples import PHOTOS
+
+
+class Places(StudioCase):
+    def send_one(self, tray: int, name: str, place: int | None) -> None:
+        data = (PHOTOS / "shop-stock/QM4_0117.jpg").read_bytes()
+        body: dict[str, Any] = {"file": SimpleUploadedFile(name, data), "path": f"shoot/{name}"}
+        if place is not None:
+            body["place"] = str(place)
+        answer = self.client.post(f"/api/trays/{tray}/uploads", body)
+        assert answer.status_code == 200, answer.content
+        connection.close()
+
+    def test_parallel_uploads_have_places_of_their_own_in_the_order_of_their_names(self) -> None:
+        tray = flows.create_tray(self.studio, "Uploads")
+        names = [f"{n:02}.jpg" for n in range(12)]
+        start = self.send("post", f"trays/{tray.pk}/promised", {"count": len(names)})["start"]
+        # The last one first, several at once, and others without a promised place between them.
+        with ThreadPoolExecutor(4) as pool:
+            for n in reversed(range(12)):
+                pool.submit(self.send_one, tray.pk, names[n], start + n)
+                if n % 4 == 0:
+                    pool.submit(self.send_one, tray.pk, f"later-{n}.jpg", None)
+        found = list(tray.places.order_by("position").values_list("photo__name", "position"))
+        self.assertEqual([name for name, _ in found][:12], names)
+        self.assertEqual(len({place for _, place in found}), 15)
 
 
 class FromFolders(StudioCase):

@@ -10,6 +10,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
+from pydantic import Field
 
 from server.studios.confine import below
 from server.studios.models import Root
@@ -83,6 +84,14 @@ class PhotosIn(Schema):
 class PlaceOut(Schema):
     photo: int
     position: int
+
+
+class PromisedIn(Schema):
+    count: int = Field(ge=1, le=100_000)
+
+
+class PromisedOut(Schema):
+    start: int
 
 
 class PlacesIn(Schema):
@@ -190,9 +199,19 @@ def add_folder(request: HttpRequest, number: int, body: FolderIn) -> TrayOut:
     return _tray_out(tray)
 
 
+@router.post("/{number}/promised", response=PromisedOut)
+def promise_places(request: HttpRequest, number: int, body: PromisedIn) -> PromisedOut:
+    """Places for files that are about to be uploaded: they stand in this order, whatever arrives first."""
+    return PromisedOut(start=flows.promise(find_tray(request, number), body.count))
+
+
 @router.post("/{number}/uploads", response=PhotoOut)
-def add_upload(request: HttpRequest, number: int, file: File[UploadedFile], path: Form[str] = "") -> PhotoOut:
-    return PhotoOut.from_orm(flows.add_upload(find_tray(request, number), file, path))
+def add_upload(
+    request: HttpRequest, number: int, file: File[UploadedFile], path: Form[str] = "", place: Form[int | None] = None
+) -> PhotoOut:
+    """place: a promised one."""
+    wanted = place if place is None or place >= 0 else None
+    return PhotoOut.from_orm(flows.add_upload(find_tray(request, number), file, path, wanted))
 
 
 @router.put("/{number}/recipes", response={204: None})

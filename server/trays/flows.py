@@ -8,7 +8,6 @@ from pathlib import Path, PurePath
 
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
-from django.db.models import Max
 from django.utils import timezone
 
 from server.conf import conf
@@ -72,8 +71,19 @@ def path_below(top: Path, path: Path) -> str | None:
     return name if inside else None
 
 
-def gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
-    """Make rows for paths below the root (the media folder for None) and put the photos into the tray."""
+@transaction.atomic
+def promise(tray: Tray, count: int) -> int:
+    """The first of `count` places at the end of a tray, for uploads: they keep their order, whatever arrives first."""
+    start = Tray.objects.select_for_update(no_key=True).get(pk=tray.pk).end
+    Tray.objects.filter(pk=tray.pk).update(end=start + count)
+    return start
+
+
+def gather(tray: Tray, root: Root | None, paths: Iterable[str], place: int | None = None) -> int:
+    """Make rows for paths below the root (the media folder for None) and put the photos into the tray.
+
+    place: a promised one, for a single photo. Inside a transaction.
+    """
     paths = list(dict.fromkeys(paths))
     Photo.objects.bulk_create(
         (
@@ -90,10 +100,10 @@ def gather(tray: Tray, root: Root | None, paths: Iterable[str]) -> int:
         batch_size=1000,
     )
     photos = {photo.path: photo for photo in Photo.objects.filter(studio_id=tray.studio_id, root=root, path__in=paths)}
-    here = set(tray.places.values_list("photo_id", flat=True))
-    last = tray.places.aggregate(last=Max("position"))["last"]
-    start = 0 if last is None else last + 1
+    end = Tray.objects.select_for_update(no_key=True).get(pk=tray.pk).end
+    here = set(tray.places.filter(photo__in=photos.values()).values_list("photo_id", flat=True))
     new = [photos[path] for path in paths if path in photos and photos[path].pk not in here]
+    start = place if place is not None and place < end else promise(tray, len(new))
     TrayPhoto.objects.bulk_create(
         (TrayPhoto(tray=tray, photo=photo, position=start + i) for i, photo in enumerate(new)), batch_size=1000
     )
@@ -111,8 +121,8 @@ def have_read(photos: Iterable[int]) -> None:
     defer_all(read_photo, ({"photo_id": photo} for photo in fresh))
 
 
-def add_upload(tray: Tray, upload: UploadedFile, relative: str = "") -> Photo:
-    """Take an uploaded file into the tray. relative: its path in the folder that was dropped."""
+def add_upload(tray: Tray, upload: UploadedFile, relative: str = "", place: int | None = None) -> Photo:
+    """Take an uploaded file into the tray. relative: its path in the folder that was dropped. place: a promised one."""
     name = safe_text(PurePath(upload.name or "").name).strip(" .")[-180:] or "untitled"
     if upload.size is not None and upload.size > conf.upload_bytes:
         raise Problem(413, "The file is too large", f"{name}: expected at most {conf.upload_bytes / 1e6:.0f} MB.")
@@ -129,7 +139,7 @@ def add_upload(tray: Tray, upload: UploadedFile, relative: str = "") -> Photo:
         detail = f"{name}: expected room for it on the server's disk, found {found}. Free some space, then try again."
         raise Problem(507, "The file could not be kept", detail) from error
     with transaction.atomic():
-        gather(tray, None, [str(path)])
+        gather(tray, None, [str(path)], place)
         photo = Photo.objects.get(studio_id=tray.studio_id, root=None, path=str(path))
         parent = PurePath(relative).parent.name
         if parent:

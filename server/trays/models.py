@@ -173,7 +173,8 @@ class Sharpness(models.Model):
 class Tray(models.Model):
     """A working set of photos, with the recipes that are lit for it.
 
-    order: the lit recipes' numbers as they stand on the board. seen: when somebody looked at it last.
+    order: the lit recipes' numbers as they stand on the board. seen: when somebody looked at it last. end: the place of
+    the next photo; those before it are given or promised.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="trays")
@@ -183,6 +184,7 @@ class Tray(models.Model):
     order = models.JSONField(default=list)
     archived = models.BooleanField(default=False)
     seen = models.DateTimeField(default=timezone.now)
+    end = models.PositiveIntegerField(default=0)
 
     class Meta:
         ordering = ["made", "id"]

@@ -873,6 +873,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/promised": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Promise Places
+         * @description Places for files that are about to be uploaded: they stand in this order, whatever arrives first.
+         */
+        post: operations["server_trays_api_promise_places"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/put-back": {
         parameters: {
             query?: never;
@@ -973,7 +993,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Upload */
+        /**
+         * Add Upload
+         * @description place: a promised one.
+         */
         post: operations["server_trays_api_add_upload"];
         delete?: never;
         options?: never;
@@ -1804,6 +1827,16 @@ export interface components {
             space: string;
             /** Title */
             title: string;
+        };
+        /** PromisedIn */
+        PromisedIn: {
+            /** Count */
+            count: number;
+        };
+        /** PromisedOut */
+        PromisedOut: {
+            /** Start */
+            start: number;
         };
         /** RecipeCountsOut */
         RecipeCountsOut: {
@@ -3462,6 +3495,32 @@ export interface operations {
             };
         };
     };
+    server_trays_api_promise_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromisedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromisedOut"];
+                };
+            };
+        };
+    };
     server_trays_api_put_back: {
         parameters: {
             query?: never;
@@ -3611,6 +3670,8 @@ export interface operations {
                      * @default
                      */
                     path?: string;
+                    /** Place */
+                    place?: number | null;
                 };
             };
         };

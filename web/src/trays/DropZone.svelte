@@ -30,7 +30,7 @@
     void trying(async () => {
       const files = await reading;
       if (fresh) await makeTray(trayName(files), [], files);
-      else if (tray) uploads.add(tray.id, files);
+      else if (tray) await uploads.add(tray.id, files);
     });
   }
 </script>

@@ -10,6 +10,8 @@
   }
 </script>
 
+<!-- What is on its way is lost by a reload: asked before. -->
+<svelte:window onbeforeunload={(event) => uploads.busy && event.preventDefault()} />
 {#if uploads.all.length}
   <section class="uploads" aria-label="Uploads">
     <header>

@@ -8,7 +8,7 @@ import { uploads } from './uploads.svelte';
 /** Make a tray from folders the server may read, or from files to upload, and go to its board. */
 export async function makeTray(name: string, folders: { root: number; path: string }[], files: Dropped[] = []): Promise<Tray> {
   const tray = await taken(api.POST('/api/trays', { body: { name, folders } }));
-  if (files.length) uploads.add(tray.id, files);
+  if (files.length) await uploads.add(tray.id, files);
   await studio.loadTrays();
   router.go(`/trays/${tray.id}`);
   undo.push(`made the tray ${tray.name}`, () => changeTray(tray.id, { archived: true }));
@@ -34,6 +34,6 @@ export async function addToTray(tray: Tray, folders: { root: number; path: strin
       await taken(api.POST('/api/trays/{number}/take-out', { params, body: { photos: added } }));
     });
   }
-  if (files.length) uploads.add(tray.id, files);
+  if (files.length) await uploads.add(tray.id, files);
   await studio.loadTrays();
 }

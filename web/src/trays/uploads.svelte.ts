@@ -1,4 +1,4 @@
-import { csrf, problemOf } from '../api/client';
+import { api, csrf, problemOf, taken } from '../api/client';
 import { say } from '../shell/notices.svelte';
 
 export interface Upload {
@@ -6,6 +6,8 @@ export interface Upload {
   tray: number;
   file: File;
   path: string;
+  /** Its place in the tray, promised before anything is sent. */
+  place: number;
   state: 'waiting' | 'sending' | 'sent' | 'failed';
   sent: number;
   reason: string;
@@ -23,14 +25,18 @@ class Uploads {
   busy = $derived(this.all.some((each) => each.state === 'waiting' || each.state === 'sending'));
   private next = 1;
 
-  add(tray: number, files: { file: File; path: string }[]): void {
+  /** Send files into a tray, where they stand in the order of their names. */
+  async add(tray: number, files: { file: File; path: string }[]): Promise<void> {
     if (files.length === 0) {
       say('Nothing to upload was dropped.', true);
       return;
     }
+    const body = { count: files.length };
+    const { start } = await taken(api.POST('/api/trays/{number}/promised', { params: { path: { number: tray } }, body }));
     if (!this.busy && this.failed === 0) this.all = [];
-    for (const { file, path } of files) {
-      this.all.push({ id: this.next++, tray, file, path, state: 'waiting', sent: 0, reason: '' });
+    const sorted = files.toSorted((one, other) => (one.path < other.path ? -1 : 1));
+    for (const [i, { file, path }] of sorted.entries()) {
+      this.all.push({ id: this.next++, tray, file, path, place: start + i, state: 'waiting', sent: 0, reason: '' });
     }
     this.pump();
   }
@@ -58,6 +64,7 @@ class Uploads {
     upload.state = 'sending';
     const body = new FormData();
     body.set('path', upload.path);
+    body.set('place', String(upload.place));
     body.set('file', upload.file, upload.file.name);
     // fetch tells nothing of its progress while sending; the older way does.
     const request = new XMLHttpRequest();

@@ -15,7 +15,7 @@ from django.db import transaction
 from server.conf import conf
 from server.studios.models import Root, Studio
 from server.trays import flows
-from server.trays.models import Photo, TrayPhoto
+from server.trays.models import Photo, Tray, TrayPhoto
 
 _COPIED = (
     *("format", "width", "height", "orientation", "depth", "mode", "alpha", "profile", "bytes", "taken"),
@@ -55,6 +55,7 @@ class Command(BaseCommand):
         found = studio.photos.filter(root=root).order_by("path").values_list("pk", flat=True)[: int(options["photos"])]
         rows = (TrayPhoto(tray=tray, photo_id=photo, position=place) for place, photo in enumerate(found))
         TrayPhoto.objects.bulk_create(rows, batch_size=1000)
+        Tray.objects.filter(pk=tray.pk).update(end=len(found))
         self.stdout.write(f"/trays/{tray.pk}: {tray.places.count()} photos x {tray.recipes.count()} recipes")
 
 
