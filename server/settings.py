@@ -11,7 +11,7 @@ from tray_core.photo.profile_files import FOLDERS
 
 # The core looks for color profiles there, in this process and in those that it starts.
 os.environ.setdefault(FOLDERS, str(conf.profiles))
-for folder in (conf.media, conf.cache, conf.output_root, conf.media / "incoming"):
+for folder in (conf.media, conf.cache, conf.media / "incoming"):
     folder.mkdir(parents=True, exist_ok=True)
 
 

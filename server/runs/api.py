@@ -11,7 +11,8 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema
 
-from server.runs import flows, manifest, tallies
+from server.problems import Problem
+from server.runs import files, flows, manifest, tallies
 from server.runs.models import Rendition, Run, Tally
 from server.streams import stream, stream_file
 from server.trays.finding import find_tray
@@ -83,6 +84,7 @@ class RenditionOut(Schema):
     place: str
     receipt: dict[str, Any] | None
     error: str
+    lost: str
 
 
 class PageOut(Schema):
@@ -146,7 +148,8 @@ def _rendition_out(row: Rendition) -> RenditionOut:
         name=Path(row.path).name if row.path else row.name,
         place="for download" if place["to"] == "download" else row.folder or "output folder",
         receipt=row.receipt,
-        error=row.error,
+        error=row.error or (files.TEXTS[Rendition.Lost(row.lost)] if row.lost else ""),
+        lost=row.lost,
     )
 
 
@@ -182,7 +185,9 @@ def list_renditions(request: HttpRequest, number: int, start: int = 0, state: st
     if state:
         rows = rows.filter(state=state)
     start = min(max(0, start), 2**31)
-    return PageOut(total=rows.count(), renditions=[_rendition_out(row) for row in rows[start : start + PAGE]])
+    shown = list(rows[start : start + PAGE])
+    files.look_at(shown)
+    return PageOut(total=rows.count(), renditions=[_rendition_out(row) for row in shown])
 
 
 @router.get("/runs/{number}/zip")
@@ -198,5 +203,10 @@ def download_zip(request: HttpRequest, number: int) -> HttpResponseBase:
 def rendition_file(request: HttpRequest, number: int, download: bool = False) -> HttpResponseBase:
     """One finished file."""
     row = get_object_or_404(Rendition, pk=number, run__studio=studio_of(request), state=Rendition.State.MADE)
+    files.look_at([row])
+    if row.lost:
+        raise Problem(410, f"The file is {row.lost}", f"{row.name}: {files.TEXTS[Rendition.Lost(row.lost)]}")
     kind = f"image/{(row.receipt or {})['format'].lower()}"
+    if kind == "image/pdf":
+        kind = "application/pdf"
     return stream_file(Path(row.path), kind, Path(row.path).name, download)

@@ -9,7 +9,7 @@ from django.db import transaction
 from server.jobs import defer_all
 from server.live.hub import hint
 from server.problems import Problem
-from server.runs import tallies
+from server.runs import files, tallies
 from server.runs.models import Rendition, Run
 from server.runs.tasks import make_photo
 from server.trays.board import Cell, Row, board, lit
@@ -45,6 +45,9 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
     tray = Tray.objects.select_for_update().get(pk=tray.pk)
     recipes = lit(tray)
     rows = list(board(tray, recipes))
+    wanted = (cell for row in rows for cell in row.cells if chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
+    if files.look_at(each for cell in wanted for each in cell.renditions):
+        rows = list(board(tray, recipes))
     cells = wanted_cells(rows, chosen, again)
     if not cells:
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")

@@ -123,6 +123,13 @@ def _folder(run: Run, row: Rendition, to: str) -> Path:
     if to == "download":
         return run.downloads / str(row.recipe_id)
     output = conf.output_root.resolve()
+    if not output.is_dir():
+        raise PlaceError(
+            "the output folder",
+            expected="the folder that renditions go to",
+            found="nothing there",
+            remedy="Is its drive connected? Bring the folder back, then make it again.",
+        )
     target = (output / row.folder).resolve()
     if target != output and output not in target.parents:
         raise PlaceError(
@@ -170,6 +177,7 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
             fingerprint=fingerprint(photo.digest, outcome.plan),
             receipt={name: getattr(receipt, name) for name in receipt.__slots__} if receipt else None,
             error=_sentence(outcome.error, photo) if outcome.error else "",
+            lost="",
             maker=None,
         )
         if not found:

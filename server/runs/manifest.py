@@ -5,25 +5,24 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
 from zipstream import ZIP_STORED, ZipStream
 
+from server.runs import files
 from server.runs.models import Rendition, Run
 from tray_core.plan.naming import safe_text
 
 FIELDS = ("file", "photo", "recipe", "width", "height", "bytes", "format", "profile", "sha256", "differences", "notes")
 
 
-def members(run: Run) -> Iterator[tuple[str, Rendition]]:
-    """Every made rendition that is still there, with its unique path in the archive."""
+def members(rows: Iterable[Rendition]) -> Iterator[tuple[str, Rendition]]:
+    """Renditions with their unique paths in the archive."""
     given: set[str] = set()
-    for row in run.renditions.filter(state=Rendition.State.MADE).select_related("photo", "recipe", "version"):
+    for row in rows:
         path = Path(row.path)
-        if not path.is_file():
-            continue
         folder = row.folder if row.version.content["place"]["to"] == "output" else safe_text(row.recipe.title)
         name = f"{folder}/{path.name}" if folder else path.name
         number = 2
@@ -46,7 +45,10 @@ def archive(run: Run) -> ZipStream:
     """The archive, made as it is read; pictures are compressed already and are stored as they are."""
     made = ZipStream(compress_type=ZIP_STORED, sized=True)
     lines = []
-    for name, row in members(run):
+    rows = list(run.renditions.filter(state=Rendition.State.MADE).select_related("photo", "recipe", "version"))
+    files.look_at(rows)
+    missing = [f"{row.photo.name}, {row.recipe.title}: {row.name} is {row.lost}" for row in rows if row.lost]
+    for name, row in members(row for row in rows if not row.lost):
         made.add_path(row.path, name)
         lines.append(manifest_line(name, row))
     table = io.StringIO()
@@ -54,9 +56,19 @@ def archive(run: Run) -> ZipStream:
     writer.writeheader()
     for line in lines:
         writer.writerow({key: _cell(value) for key, value in line.items()})
-    about = {"run": run.pk, "tray": run.tray_name, "started": run.started.isoformat(), "files": lines}
+    about = {
+        "run": run.pk,
+        "tray": run.tray_name,
+        "started": run.started.isoformat(),
+        "files": lines,
+        "missing": missing,
+    }
     # A mark at the front tells spreadsheet programs that the text is UTF-8.
     made.add(table.getvalue().encode("utf-8-sig"), "manifest.csv")
+    if missing:
+        made.add(
+            "\n".join(("These files were changed since they were made, or are gone:", *missing)).encode(), "MISSING.txt"
+        )
     made.add(json.dumps(about, indent=2, ensure_ascii=False).encode(), "manifest.json")
     return made
 

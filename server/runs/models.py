@@ -84,6 +84,10 @@ class Rendition(models.Model):
         KEPT = "kept"
         STOPPED = "stopped"
 
+    class Lost(models.TextChoices):
+        GONE = "gone"
+        CHANGED = "changed"
+
     OPEN = (State.WAITING, State.MAKING)
     UNFINISHED = (*OPEN, State.ASKING)
 
@@ -111,6 +115,7 @@ class Rendition(models.Model):
     claim_device = models.BigIntegerField(null=True)
     claim_inode = models.BigIntegerField(null=True)
     receipt = models.JSONField(null=True)
+    lost = models.CharField(max_length=8, choices=Lost.choices, blank=True, help_text="what became of its file since")
     error = models.TextField(blank=True)
     finished = models.DateTimeField(null=True)
 

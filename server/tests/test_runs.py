@@ -7,6 +7,8 @@ import csv
 import io
 import json
 import math
+import os
+import time
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -191,9 +193,54 @@ class Failing(StudioCase):
         self.work()
         (row,) = self.made(run)
         Path(row.path).unlink()
-        self.assertIn("moved or deleted", self.get(f"renditions/{row.pk}/file", status=410)["detail"])
+        self.assertIn("found nothing there", self.get(f"renditions/{row.pk}/file", status=410)["detail"])
         archive = whole(self.client.get(f"/api/runs/{run.pk}/zip"))
-        self.assertEqual(zipfile.ZipFile(io.BytesIO(archive)).namelist(), ["manifest.csv", "manifest.json"])
+        self.assertEqual(
+            zipfile.ZipFile(io.BytesIO(archive)).namelist(), ["manifest.csv", "MISSING.txt", "manifest.json"]
+        )
+
+
+class Lost(StudioCase):
+    def test_states_follow_the_disk_and_what_is_missing_is_made(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg", "shop-stock/QM4_0121.jpg")
+        tray = self.tray(self.recipe(place={"to": "output", "subfolder": "", "taken": "replace"}))
+        self.work()
+        run = flows.start_run(tray)
+        self.work()
+        gone, changed, kept = self.made(run)
+        Path(gone.path).unlink()
+        Path(changed.path).write_bytes(b"x" * changed.receipt["bytes"])
+        os.utime(changed.path, (time.time() + 60, time.time() + 60))
+        copied = Path(kept.path).read_bytes()
+        Path(kept.path).unlink()
+        Path(kept.path).write_bytes(copied)  # as from a backup: another file, the same bytes
+        cells = {row["photo"]["name"]: row["cells"][0] for row in self.rows(tray.pk)}
+        said = {name: (cell["state"], [each["label"] for each in cell["warnings"]]) for name, cell in cells.items()}
+        self.assertEqual(said[gone.photo.name], ("outdated", ["file gone"]))
+        self.assertEqual(said[changed.photo.name], ("outdated", ["file changed"]))
+        self.assertEqual(said[kept.photo.name], ("done", []))
+        self.assertEqual(self.get(f"trays/{tray.pk}/overview")["to_make"], 2)
+        self.get(f"renditions/{changed.pk}/file", status=410)
+        listed = self.get(f"runs/{run.pk}/renditions")["renditions"]
+        self.assertEqual({each["photo_name"]: each["lost"] for each in listed}[gone.photo.name], "gone")
+        archive = zipfile.ZipFile(io.BytesIO(whole(self.client.get(f"/api/runs/{run.pk}/zip"))))
+        self.assertEqual(archive.namelist()[0], kept.name)
+        self.assertIn(f"{gone.name} is gone", archive.read("MISSING.txt").decode())
+        again = flows.start_run(tray)
+        self.work()
+        self.assertEqual({row.photo_id for row in self.made(again)}, {gone.photo_id, changed.photo_id})
+        self.assertEqual([row["cells"][0]["state"] for row in self.rows(tray.pk)], ["done"] * 3)
+
+    def test_an_output_folder_that_is_gone_is_not_made_anew(self) -> None:
+        """Its drive may be away: the renditions would lie below it, unseen, once it is back."""
+        self.copy("shop-stock/QM4_0117.jpg")
+        tray = self.tray(self.recipe())
+        self.work()
+        run = flows.start_run(tray)
+        conf.output_root.rmdir()
+        self.work()
+        self.assertIn("Is its drive connected?", run.renditions.get().error)
+        self.assertFalse(conf.output_root.exists())
 
 
 class Stopping(StudioCase):

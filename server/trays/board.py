@@ -174,6 +174,8 @@ def state_of(photo: Photo, plan: Plan, rendition: Rendition | None) -> str:
         return "planned"
     if rendition.state in (*Rendition.OPEN, Rendition.State.FAILED):
         return rendition.state
+    if rendition.lost:
+        return "outdated"
     same = rendition.fingerprint == fingerprint(photo.digest, plan)
     where = not plan.name or (rendition.name, rendition.folder) == (plan.name, plan.folder)
     if not (same and where):

@@ -14,7 +14,10 @@ from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 
+from server.live.hub import hint
 from server.recipes.api import RecipeOut, recipe_out
+from server.runs import files
+from server.runs.models import Rendition
 from server.trays import flows, weighing
 from server.trays.board import Cell, Lit, board, lit
 from server.trays.finding import find_tray
@@ -190,6 +193,14 @@ def _looks_short(cell: Cell) -> Caution | None:
     return None
 
 
+def _lost(cell: Cell) -> Caution | None:
+    """Where a file that was made is not there any more, or another one is."""
+    for rendition in cell.renditions:
+        if rendition.lost:
+            return Caution("lost", f"file {rendition.lost}", files.TEXTS[Rendition.Lost(rendition.lost)])
+    return None
+
+
 def _cell_out(cell: Cell, weights: dict[int, float], known: dict[str, int]) -> dict[str, Any]:
     """A CellOut as plain values: building models of thousands takes seconds."""
     plan = cell.plans[-1]
@@ -201,6 +212,8 @@ def _cell_out(cell: Cell, weights: dict[int, float], known: dict[str, int]) -> d
     found = {warning.code: warning for each in cell.plans for warning in each.warnings}
     if (short := _looks_short(cell)) is not None:
         found[short.code] = short
+    if (lost := _lost(cell)) is not None:
+        found[lost.code] = lost
     return {
         "recipe": cell.recipe.pk,
         "version": cell.recipe.current_id,
@@ -255,6 +268,9 @@ def _groups(folders: list[str]) -> list[dict[str, Any]]:
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
     weights = learned_weights(recipes)
     rows = list(board(tray, recipes, photos))
+    if files.look_at(each for row in rows for cell in row.cells for each in cell.renditions):
+        rows = list(board(tray, recipes, photos))
+        hint(tray.studio_id, "tray", tray.pk)
     prints = [
         fingerprint(row.photo.digest, plan)
         for row in rows

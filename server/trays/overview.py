@@ -61,7 +61,9 @@ def overview(tray: Tray, recipes: Lit) -> Overview:
     """Count the whole board; one count at a time for a tray, and none where nothing changed since the last."""
     with _locks[tray.pk]:
         made = (
-            Rendition.objects.filter(run__tray=tray).values("state").annotate(Count("id"), Max("id"), Max("finished"))
+            Rendition.objects.filter(run__tray=tray)
+            .values("state", "lost")
+            .annotate(Count("id"), Max("id"), Max("finished"))
         )
         excluded = tray.exclusions.aggregate(Count("id"), Max("id"))
         order = tray.places.aggregate(Count("id"), Max("id"), Sum("position"))

@@ -1915,6 +1915,8 @@ export interface components {
             height: number;
             /** Id */
             id: number;
+            /** Lost */
+            lost: string;
             /** N */
             n: number;
             /** Name */

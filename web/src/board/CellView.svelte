@@ -25,7 +25,7 @@
   const edge = $derived(height > 180 ? 440 : 280);
   const [head, tail] = $derived(halves(cell.name));
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
-  const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks'];
+  const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
   const eye = $derived(cell.state === 'eye');

@@ -20,7 +20,7 @@
   const picture = $derived(`/api/pictures/cells/${row.photo}/${row.version}?edge=112`);
 </script>
 
-<div class="receipt" class:failed={row.state === 'failed'} data-rendition={row.id} data-state={row.state}>
+<div class="receipt" class:failed={row.state === 'failed' || row.lost} data-rendition={row.id} data-state={row.state}>
   <a class="picture" href={row.state === 'made' ? file : undefined} target="_blank" aria-label="Open {row.name}">
     <img src={picture} alt="" loading="lazy" />
   </a>
@@ -28,15 +28,16 @@
     <p class="name" title={row.name}>{row.name}</p>
     <p class="dim place" title="{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''}, {row.place}">{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''} · {row.place}</p>
   </div>
-  <div class="state"><StateMark state={row.state} /> {row.state === 'kept' ? 'older file kept' : row.state === 'making' ? 'being made' : row.state}</div>
+  <div class="state"><StateMark state={row.state} /> {row.lost ? `file ${row.lost}` : row.state === 'kept' ? 'older file kept' : row.state === 'making' ? 'being made' : row.state}</div>
   {#if read}
     <div class="number">{pixels(read.width, read.height)}</div>
     <div class="number">{bytes(read.bytes)}</div>
     <div>{read.format} · {read.profile ?? 'no profile'}</div>
-    <div class="links">
+    <div class="links" class:lost={row.lost}>
       <a class="plain" href={file} target="_blank">Open</a>
       <a class="plain" href="{file}?download=true" download={row.name}>Download</a>
     </div>
+    {#if row.lost}<div class="notes bad">{row.error}</div>{/if}
     {#if read.differences.length || read.notes.length}
       <div class="notes">
         {#each read.differences as text (text)}<p class="bad">{text}</p>{/each}
@@ -64,6 +65,7 @@
   .number { text-align: right; white-space: nowrap; }
   .links { display: flex; gap: 12px; justify-content: flex-end; }
   .links a { text-decoration: none; }
+  .links.lost { visibility: hidden; }
   .links a:hover { text-decoration: underline; text-underline-offset: 3px; }
   .notes { grid-column: 2 / -1; color: var(--dim); overflow-wrap: anywhere; }
   .bad { color: var(--bad); }

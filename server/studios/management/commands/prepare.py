@@ -14,6 +14,8 @@ class Command(BaseCommand):
     help = "Migrate, load the demo where it is on, check the settings."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        # Here only: an output folder that is gone later, with its drive, is not made anew without a word.
+        conf.output_root.mkdir(parents=True, exist_ok=True)
         call_command("migrate", verbosity=0)
         if conf.demo:
             call_command("load_demo", stdout=self.stdout)
