@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, JsonResponse
+from django.db import InterfaceError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.template.loader import render_to_string
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 
@@ -59,3 +62,20 @@ def tell_problems(api: NinjaAPI) -> None:
         ]
         detail = "; ".join(f"{field['field']}: {field['expected']}" for field in fields)
         return problem_response(422, "Something is not right", detail, fields)
+
+
+def fault(request: HttpRequest) -> HttpResponse:
+    """The answer to what nobody expected; Django calls it. A database that is away is no fault, and comes back."""
+    away = isinstance(sys.exc_info()[1], OperationalError | InterfaceError)
+    title = "The database cannot be reached" if away else "Something went wrong here"
+    detail = "Nothing is lost. Try again in a moment." if away else "It is in the server's log. Try again."
+    status = 503 if away else 500
+    if request.path.startswith("/api/"):
+        response: HttpResponse = problem_response(status, title, detail)
+    elif away:
+        response = HttpResponse(render_to_string("away.html"), status=status)
+    else:
+        response = HttpResponse(f"{title}. {detail}", status=status, content_type="text/plain")
+    if away:
+        response["Retry-After"] = "2"
+    return response

@@ -15,15 +15,19 @@ import sys
 import time
 from dataclasses import dataclass
 
+from server.conf import PROJECT, conf
+
 MANAGE = [sys.executable, "server/manage.py"]
 PATIENCE = 8.0
 """Seconds that a process gets to end by itself."""
 
 _PR_SET_PDEATHSIG = 1
+_PIDS = conf.var / "pids"
+"""The processes that run, for whoever must end them when the supervisor was killed."""
 
 
 def _end_with_parent() -> None:
-    """In the child: end when the supervisor dies, even by kill -9 (Linux prctl)."""
+    """End when the one who started this dies, even by kill -9 (Linux prctl)."""
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
 
 
@@ -107,13 +111,20 @@ def main() -> int:
         signal.signal(number, ask)
     os.environ["UPPER_TRAY_SINCE"] = str(time.time())
     running = programs(given.port, given.workers, given.host)
+    starter = os.getppid()
+    _end_with_parent()
     for program in running:
         program.start()
     while not stopping:
         time.sleep(0.3)
         for program in running:
             program.keep()
+        _PIDS.write_text("".join(f"{each.process.pid}\n" for each in running if each.process))
     stop(running)
+    _PIDS.unlink(missing_ok=True)
+    if os.getppid() != starter and os.environ.get("UPPER_TRAY_OWN_DATABASE"):
+        # Whoever would have stopped the database is gone.
+        subprocess.run([PROJECT / "scripts" / "pg.sh", "stop"], check=False)
     return 0
 
 

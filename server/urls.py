@@ -22,6 +22,7 @@ def page(request: HttpRequest) -> HttpResponse:
     return HttpResponse(index.read_bytes(), headers={"Cache-Control": "no-cache"})
 
 
+handler500 = "server.problems.fault"
 urlpatterns = [
     path("api/", api.urls),
     path("events", events),

@@ -6,9 +6,10 @@ import http.client
 import json
 import socket
 import threading
+from unittest import mock
 
 import uvicorn
-from django.db import connection
+from django.db import OperationalError, connection
 
 from server.asgi import application
 from server.conf import conf
@@ -94,3 +95,17 @@ class Served(StudioCase):
         answer = self.ask("GET", script)
         self.assertEqual(answer.status, 200)
         self.assertIn("immutable", answer.headers["Cache-Control"])
+
+
+class Away(StudioCase):
+    def test_a_database_that_is_away_is_said_and_asked_again(self) -> None:
+        self.client.raise_request_exception = False
+        gone = OperationalError("connection refused")
+        broken = mock.patch("django.contrib.sessions.backends.base.SessionBase.get", side_effect=gone)
+        with broken, self.assertLogs("django.request", "ERROR"):
+            page = self.client.get("/")
+            answer = self.client.get("/api/trays")
+        self.assertEqual((page.status_code, answer.status_code, answer["Retry-After"]), (503, 503, "2"))
+        self.assertIn('http-equiv="refresh"', page.content.decode())
+        self.assertEqual(answer.json()["title"], "The database cannot be reached")
+        self.assertEqual(self.client.get("/api/trays").status_code, 200)

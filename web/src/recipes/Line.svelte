@@ -190,11 +190,15 @@
   </div>
   {#if line.theirs}
     <div class="choose" role="alert">
-      <p><b>This recipe was changed somewhere else while you changed it here.</b></p>
-      <p><span class="dim">There</span> {line.theirs.sentence.map((phrase) => phrase.text).join('')}</p>
-      <p><span class="dim">Here</span> {line.answer?.sentence.map((phrase) => phrase.text).join('') ?? ''}</p>
-      <button class="quiet" onclick={() => void trying(() => line.choose(false))}>Take theirs</button>
-      <button class="quiet" onclick={() => void trying(() => line.choose(true))}>Keep mine</button>
+      <p class="strong">This recipe was changed somewhere else while you changed it here.</p>
+      <dl>
+        <dt>There</dt><dd><span class="strong">{line.theirs.title}.</span> {line.theirs.sentence.map((phrase) => phrase.text).join('')}</dd>
+        <dt>Here</dt><dd><span class="strong">{String(line.content['title'])}.</span> {line.answer?.sentence.map((phrase) => phrase.text).join('') ?? ''}</dd>
+      </dl>
+      <div>
+        <button class="quiet" onclick={() => void trying(() => line.choose(false))}>Take theirs</button>
+        <button class="quiet" onclick={() => void trying(() => line.choose(true))}>Keep mine</button>
+      </div>
     </div>
   {/if}
   <p class="sentence">
@@ -258,7 +262,7 @@
     </div>
     <div class="do">
       <span class="dim kept" role="status">{Object.keys(line.problems).length ? 'not kept: something is not right' : line.theirs ? 'not kept: choose above' : line.saving ? 'keeping…' : line.unkept ? `not kept: ${line.unkept}` : 'kept'}</span>
-      {#if line.unkept && !line.saving}<button class="quiet" onclick={() => void line.save()}>Try again</button>{/if}
+      {#if line.unkept && !line.theirs && !line.saving}<button class="quiet" onclick={() => void line.save()}>Try again</button>{/if}
       <button class="press" onclick={() => void back()}>Back to the board <kbd>Esc</kbd></button>
     </div>
   </footer>
@@ -282,10 +286,10 @@
   textarea { font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
   .both { display: flex; gap: 5px; align-items: center; margin-right: 6px; }
   .both input { accent-color: var(--accent); }
-  .choose { margin: 10px 16px 0; padding: 10px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; grid-template-columns: 1fr auto auto; gap: 4px 10px; align-items: center; }
-  .choose p { grid-column: 1 / -1; max-width: 1200px; }
-  .choose button { grid-row: 4; }
-  .choose button:first-of-type { grid-column: 2; }
+  .choose { margin: 10px 16px 0; padding: 12px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; gap: 8px; }
+  .choose dl { display: grid; grid-template-columns: 48px 1fr; gap: 4px 8px; max-width: 1200px; }
+  .choose dt { color: var(--dim); }
+  .choose div { display: flex; gap: 10px; }
   .sentence { font-size: 16px; line-height: 25px; padding: 8px 16px 10px; max-width: 1500px; }
   .phrase { border-bottom: 1.5px dotted var(--accent); line-height: 22px; display: inline; }
   .phrase:hover, .phrase.open { color: var(--accent); border-bottom-style: solid; }

@@ -164,6 +164,7 @@ export class LineState {
       });
     } catch (error) {
       const newer = error instanceof Problem && error.status === 409;
+      this.unkept = '';
       if (newer) this.theirs = await taken(api.GET('/api/recipes/{number}', { params: { path: { number: this.id } } }));
       else this.unkept = error instanceof Error ? error.message : String(error);
     } finally {
