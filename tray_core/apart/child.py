@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
+import os
 import resource
 import sys
 import warnings
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -15,8 +18,21 @@ from tray_core.apart.readers import READERS
 from tray_core.apart.wire import receive, send
 from tray_core.photo.damage import check_pixels, wrong_with
 
-_ADDRESSES = 12 << 30
-"""Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them."""
+_MOST, _LEAST = 12 << 30, 3 << 30
+"""Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them; and what the
+libraries want for themselves.
+"""
+_CONTAINER = Path("/sys/fs/cgroup/memory.max")
+
+
+def _addresses() -> int:
+    """As much as the machine or the container has, within reason, and no more than somebody allowed already."""
+    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    with contextlib.suppress(OSError, ValueError):  # no container, or one without a limit
+        memory = min(memory, int(_CONTAINER.read_text()))
+    wanted = min(_MOST, max(_LEAST, memory))
+    _, allowed = resource.getrlimit(resource.RLIMIT_AS)
+    return wanted if allowed == resource.RLIM_INFINITY else min(wanted, allowed)
 
 
 def _limit(seconds: int) -> None:
@@ -61,7 +77,8 @@ def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], lis
 
 def main() -> None:
     """Serve standard input."""
-    resource.setrlimit(resource.RLIMIT_AS, (_ADDRESSES, _ADDRESSES))
+    addresses = _addresses()
+    resource.setrlimit(resource.RLIMIT_AS, (addresses, addresses))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
     given, answers = sys.stdin.buffer, sys.stdout.buffer

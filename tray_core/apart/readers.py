@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from tray_core.apart import codecs, jxl, pages, raw, tiff
+from tray_core.photo.facts import read_facts
+from tray_core.photo.limits import Limits
 from tray_core.pixels.picture import Picture
 
 Facts = tuple[dict[str, Any], bytes | None]
@@ -24,7 +26,16 @@ class Reader:
     decode: Callable[[bytes, tuple[int, int], int], Picture]
 
 
+def _jpeg(data: bytes, wanted: tuple[int, int], pixels: int) -> Picture:
+    """One that asks for more work than it may here."""
+    # Here, since the other side of this process is decoded there too.
+    from tray_core.pixels.decode import decode_jpeg
+
+    return decode_jpeg(read_facts("a JPEG", Limits(pixels=pixels), data), data, wanted)
+
+
 READERS = {
+    "JPEG": Reader(codecs.common_facts, _jpeg),
     "TIFF": Reader(tiff.tiff_facts, tiff.tiff),
     "WebP": Reader(codecs.common_facts, codecs.common),
     "AVIF": Reader(codecs.avif_facts, codecs.avif),

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 END = b"\xff\xd9"
 _SOI, _SOS, _APP0, _APP2, _APP14 = 0xD8, 0xDA, 0xE0, 0xE2, 0xEE
+_FRAMES = frozenset(range(0xC0, 0xD0)) - {0xC4, 0xC8, 0xCC}
 _PROGRESSIVE = (0xC2, 0xC6, 0xCA, 0xCE)
 _NEEDED = frozenset((*range(0xC0, 0xD0), 0xDB, 0xDC, 0xDD, _APP0, _APP14))
 """Frames, tables, and what says how colors are stored."""
@@ -46,6 +47,20 @@ def ends_early(data: bytes) -> tuple[bool, bool]:
         if marker == _SOS:
             return data.rfind(END, start) < 0, progressive
     return True, progressive
+
+
+def scans(data: bytes) -> int:
+    """How often a decoder goes over the whole picture: 1 for most files, a dozen for progressive ones."""
+    components, progressive = 0, False
+    for marker, start, stop in _parts(data):
+        if marker in _FRAMES and stop - start > 9:
+            components, progressive = data[start + 9], marker in _PROGRESSIVE
+        if marker == _SOS:
+            if not progressive and data[start + 4 : start + 5] == bytes((components,)):
+                return 1
+            # Behind the first one, every 0xFF of the pixels is followed by something else.
+            return data.count(bytes((0xFF, _SOS)), start)
+    return 0
 
 
 def jpeg_profile(data: bytes) -> bytes | None:

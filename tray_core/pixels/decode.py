@@ -18,7 +18,7 @@ from tray_core.apart.helper import ask
 from tray_core.errors import PhotoError
 from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
 from tray_core.photo.facts import PhotoFacts
-from tray_core.photo.jpeg_parts import END, ends_early, mended
+from tray_core.photo.jpeg_parts import END, ends_early, mended, scans
 from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.png_parts import still
 from tray_core.photo.profiles import read_profile
@@ -27,6 +27,10 @@ from tray_core.pixels.picture import Picture
 from tray_core.pixels.scale import is_soft, jpeg_scale, scales, worth_trying
 
 _HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform", "bad ICC marker")
+_MOST_WORK = 4_000_000_000
+"""Pixels times scans that a JPEG may ask for here: two seconds. A progressive one of 200 megapixels has half of it."""
+_LARGE, _DENSE = 50_000_000, 0.02
+"""Above so many pixels, a JPEG with fewer bytes a pixel is no photograph."""
 _ROTATIONS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
 
@@ -42,8 +46,8 @@ def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limi
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # decoders' remarks on metadata; damage raises
             match facts.format:
-                case "JPEG":
-                    picture = _decode_jpeg(facts, data, wanted)
+                case "JPEG" if not _laborious(facts, data):
+                    picture = decode_jpeg(facts, data, wanted)
                 case "PNG":
                     picture = from_array(imagecodecs.png_decode(still(data)), facts.icc)
                 case _:
@@ -72,7 +76,14 @@ def _fitted(picture: Picture) -> Picture:
     return Picture(np.concatenate([convert(grey, TO_SRGB).pixels, wide], axis=2), "RGB", True, None)
 
 
-def _decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
+def _laborious(facts: PhotoFacts, data: bytes) -> bool:
+    """Whether a JPEG asks for more work than files of its kind do, and is left to a process whose time is limited."""
+    pixels = facts.stored_size[0] * facts.stored_size[1]
+    return scans(data) * pixels > _MOST_WORK or (pixels > _LARGE and len(data) < _DENSE * pixels)
+
+
+def decode_jpeg(facts: PhotoFacts, data: bytes, wanted: tuple[int, int]) -> Picture:
+    """A JPEG as it is stored, at the smallest scale that will do. Raises whatever the decoder does."""
     if facts.ends_early:
         if ends_early(data)[1]:
             # A progressive file may lack whole scans without any decoder noticing.

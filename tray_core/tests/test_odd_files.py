@@ -8,18 +8,22 @@ import unittest
 import zlib
 from collections.abc import Sequence
 from typing import Any
+from unittest import mock
 
 import imagecodecs
 import numpy as np
 from PIL import Image
 
+from tray_core.apart.helper import ask
 from tray_core.coders import encode
 from tray_core.errors import DamagedPhoto, RecipeError
 from tray_core.fuzz.corpus import dng, scene, svg
 from tray_core.photo import PhotoFacts, read_facts
 from tray_core.photo.find import EXTENSIONS
+from tray_core.photo.jpeg_parts import scans
 from tray_core.photo.profile_files import NAMED, SHIPPED, checked_profile
 from tray_core.photo.sniff import FILM, UNKNOWN, may_be_raw, sniff
+from tray_core.pixels import decode as decoding
 from tray_core.pixels.color import convert, target_of, to_8, to_srgb
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture
@@ -29,6 +33,7 @@ from tray_core.recipe.stations import Color
 from tray_core.tests.samples import recipe
 
 RGB = scene(9)
+ROTATED = b"Exif\0\0MM\0*\0\0\0\x08\0\x01\x01\x12\0\x03\0\0\0\x01\0\x06\0\0\0\0\0\0"
 P3 = NAMED["display-p3"]
 
 
@@ -47,6 +52,36 @@ def app2(*parts: tuple[int, int, bytes]) -> bytes:
     """Profile parts of a JPEG: (number, of how many, bytes)."""
     bodies = [b"ICC_PROFILE\0" + bytes((number, count)) + body for number, count, body in parts]
     return b"".join(b"\xff\xe2" + struct.pack(">H", len(body) + 2) + body for body in bodies)
+
+
+class Work(unittest.TestCase):
+    """A JPEG of two megabytes can ask for a minute of work: such files go to the process whose time is limited."""
+
+    def test_scans(self) -> None:
+        self.assertEqual(scans(saved("JPEG", quality=90)), 1)
+        self.assertEqual(scans(saved("JPEG", quality=90, progressive=True)), 10)
+        self.assertEqual(scans(saved("JPEG", RGB[..., 0], progressive=True)), 6)
+        self.assertEqual(scans(b"\xff\xd8nothing"), 0)
+
+    def test_what_asks_for_much_is_decoded_apart_and_comes_out_the_same(self) -> None:
+        data = saved("JPEG", quality=90, progressive=True, exif=ROTATED, icc_profile=P3)
+        facts, here = read(data)
+        apart = mock.Mock(side_effect=ask)
+        with mock.patch.object(decoding, "_MOST_WORK", 9 * RGB.size // 3), mock.patch.object(decoding, "ask", apart):
+            there = decode(facts, data, (facts.width, facts.height))
+            self.assertEqual(apart.call_count, 1)
+            decode(facts, saved("JPEG", quality=90), (facts.width, facts.height))
+            self.assertEqual(apart.call_count, 1)
+        np.testing.assert_array_equal(here.pixels, there.pixels)
+        self.assertEqual((here.icc, here.space), (there.icc, there.space))
+
+    def test_nearly_nothing_for_very_many_pixels(self) -> None:
+        flat = saved("JPEG", np.zeros((6000, 9000), np.uint8), quality=50)
+        facts = read_facts("flat", data=flat)
+        apart = mock.Mock(side_effect=ask)
+        with mock.patch.object(decoding, "ask", apart):
+            decode(facts, flat, (900, 600))
+        self.assertEqual(apart.call_count, 1)
 
 
 class Jpeg(unittest.TestCase):
