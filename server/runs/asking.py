@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from django.db.models import QuerySet
+
 from server.jobs import defer_all
 from server.live.hub import hint
 from server.runs import tallies
@@ -11,12 +13,14 @@ from server.runs.models import Rendition
 from server.runs.tasks import make_photo
 from server.trays.models import Photo
 from tray_core import plan_renditions
+from tray_core.plan import Names
+from tray_core.plan.planning import name_scope
 
 
 def take_in_answered(photos: Iterable[Photo]) -> None:
     """Have made what is answered now; inside the transaction that keeps the answer.
 
-    Names stay as they were given at the run's start; what the answer changes is the geometry.
+    Names stay as they were given at the run's start, but for those that tell a size that is another one now.
     """
     by_number = {photo.pk: photo for photo in photos}
     asking = Rendition.objects.filter(photo_id__in=list(by_number), state=Rendition.State.ASKING)
@@ -29,17 +33,31 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
     answered: dict[tuple[int, int], int] = {}
     for row in rows:
         photo = by_number[row.photo_id]
-        plans = plan_renditions(photo.facts(), row.version.core(), row.n, None, **photo.chosen(row.recipe_id))
+        recipe, names = row.version.core(), Names()
+        for folder, name in _taken(row):
+            names.take(name_scope(recipe, folder), name)
+        tray = row.run.tray_name
+        plans = plan_renditions(photo.facts(), recipe, row.n, names, tray, **photo.chosen(row.recipe_id))
         plan = next((each for each in plans if each.part == row.part), None)
         if plan is None or plan.layout.asks:
             continue
+        if (row.width, row.height) != (plan.width, plan.height):
+            row.name = plan.name
         row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
         row.strength = plan.strength
         row.state = Rendition.State.WAITING
-        row.save(update_fields=["layout", "width", "height", "strength", "state"])
+        row.save(update_fields=["name", "layout", "width", "height", "strength", "state"])
         tallies.move(row.run, row.recipe_id, "asking", "open")
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:
         defer_all(make_photo, ({"run_id": run, "photo_id": photo} for run, photo in answered))
     for run, studio in {(run, studio) for (run, _), studio in answered.items()}:
         hint(studio, "run", run)
+
+
+def _taken(row: Rendition) -> QuerySet[Rendition, tuple[str, str]]:
+    """(folder, name) of what else the run puts beside a rendition, but for its own other parts."""
+    others = row.run.renditions.filter(folder=row.folder).exclude(photo=row.photo_id, recipe=row.recipe_id)
+    if row.version.content["place"]["to"] != "output":
+        others = others.filter(recipe=row.recipe_id)
+    return others.order_by().values_list("folder", "name")

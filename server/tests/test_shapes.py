@@ -117,6 +117,23 @@ class Asking(StudioCase):
         self.assertEqual((self.states(run)["stopped"], run.finished is not None), (1, True))
         self.assertEqual(Rendition.objects.get(photo=two, recipe=square).state, "stopped")
 
+    def test_a_name_that_tells_a_size_tells_the_size_that_is_made(self) -> None:
+        self.copy(SMALL)
+        square = self.recipe("Square", frame=SQUARE, size=None, name={"pattern": "{recipe}-{width}"})
+        tray = self.tray(square, self.recipe("Plain"))
+        self.work()
+        number = self.send("post", "runs", {"tray": tray.pk})["id"]
+        self.work()
+        photo = Photo.objects.get()
+        height = 0.6 * photo.width / photo.height
+        small = {"name": "close", "x": 0.1, "y": 0.1, "width": 0.6, "height": height}
+        self.send("put", f"trays/{tray.pk}/framings", {"photos": {photo.pk: [LEFT | small]}})
+        self.work()
+        row = Run.objects.get(pk=number).renditions.get(recipe=square)
+        self.assertLess(row.width, 400)
+        self.assertEqual((row.name, row.receipt["width"]), (f"Square-{row.width}.jpg", row.width))
+        self.assertEqual(Path(row.path).name, row.name)
+
     def test_panels_are_made_from_one_picture_and_found_again(self) -> None:
         self.copy(SMALL)
         frame = {"way": "crop", "shape": "1:1", "panels": {"columns": 3, "rows": 1}}

@@ -120,6 +120,10 @@ class Names:
         self._given: set[str] = set()
         self._next: dict[str, int] = {}
 
+    def take(self, folder: str, name: str) -> None:
+        """Note a file name that is given already."""
+        self._given.add(f"{folder}/{name}".casefold())
+
     def give(self, folder: str, stem: str, extension: str) -> tuple[str, bool]:
         """Return (file name, whether it had to be numbered)."""
         key = f"{folder}/{stem}.{extension}".casefold()

@@ -130,9 +130,15 @@ def _named(
         stem = stem if "{panel" in pattern else f"{stem}-{part}"
     elif parts > 1:
         stem = stem if "{width" in pattern else f"{stem}-{size[0]}w"
-    # Downloads of different recipes go into one zip, a folder each; names need to differ within it only.
-    scope = folder if place.to == "output" else f"\0{recipe.title}"
-    return folder, *names.give(scope, stem, EXTENSIONS[recipe.file.format])
+    return folder, *names.give(name_scope(recipe, folder), stem, EXTENSIONS[recipe.file.format])
+
+
+def name_scope(recipe: Recipe, folder: str) -> str:
+    """Where names need to differ, as `Names` takes it. folder: the rendition's own.
+
+    Downloads of different recipes go into one zip, a folder each.
+    """
+    return folder if recipe.place.to == "output" else f"\0{recipe.title}"
 
 
 def plan_all(photos: Iterable[PhotoFacts | None], recipes: Sequence[Recipe], tray: str = "") -> Iterator[list[Plan]]:
