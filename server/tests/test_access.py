@@ -6,14 +6,18 @@ import json
 from unittest import mock
 
 from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.test import Client, TestCase
 
 from server.conf import Conf, conf, read_conf
+from server.recipes.models import Recipe
 from server.runs import flows
 from server.studios.checks import check_demo
 from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
+from server.trays.models import Tray
+from tray_core.tests.samples import PHOTOS
 
 FRAMING = {"name": "left", "x": 0, "y": 0, "width": 0.5, "height": 1}
 
@@ -125,3 +129,37 @@ class Demo(TestCase):
         self.assertEqual(read_conf({"UPPER_TRAY_PHOTO_PIXELS": "5"}).photo_pixels, 5)
         with self.assertRaisesRegex(ValueError, "UPPER_TRAY_PHOTO_PIXELS: expected int, found 'many'"):
             read_conf({"UPPER_TRAY_PHOTO_PIXELS": "many"})
+
+
+class Odd(StudioCase):
+    """Requests that no page sends: refused in words, and nothing of them is left."""
+
+    def test_what_cannot_be_kept_is_refused(self) -> None:
+        self.copy("shop-stock/QM4_0117.jpg")
+        recipe = self.recipe()
+        tray = self.tray(recipe)
+        photo = tray.places.get().photo_id
+        content = self.get(f"recipes/{recipe.pk}")["content"]
+        for method, path, body in (
+            ("get", f"trays/{tray.pk}/board?name=%00", None),
+            ("post", "trays", {"name": "a\0b"}),
+            ("post", "trays", {"name": "a\ud800b"}),
+            ("put", f"trays/{tray.pk}", {"name": "\0"}),
+            ("post", "recipes", {"content": content | {"title": "a\ud800"}}),
+            ("post", "recipes", {"content": content | {"note": "\0"}}),
+            ("post", f"trays/{tray.pk}/put-back", {"places": [{"photo": photo, "position": 2**31}]}),
+            ("post", f"trays/{tray.pk}/folders", {"root": self.root.pk, "path": "x/" * 600}),
+        ):
+            with self.subTest(path=path, body=body):
+                arguments = (json.dumps(body),) if body else ()
+                answer = getattr(self.client, method)(f"/api/{path}", *arguments, content_type="application/json")
+                self.assertIn(answer.status_code, (404, 422), answer.content[:200])
+        self.assertEqual((Tray.objects.count(), Recipe.objects.count()), (1, 1))
+
+    def test_long_names_of_many_bytes(self) -> None:
+        tray = self.tray()
+        data = (PHOTOS / "shop-stock/QM4_0117.jpg").read_bytes()
+        name = "\u00e9" * 200 + ".jpg"
+        answer = self.client.post(f"/api/trays/{tray.pk}/uploads", {"file": SimpleUploadedFile(name, data)})
+        self.assertEqual(answer.status_code, 200, answer.content[:200])
+        self.assertTrue(answer.json()["name"].endswith("\u00e9.jpg"))

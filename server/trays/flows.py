@@ -123,7 +123,9 @@ def have_read(photos: Iterable[int]) -> None:
 
 def add_upload(tray: Tray, upload: UploadedFile, relative: str = "", place: int | None = None) -> Photo:
     """Take an uploaded file into the tray. relative: its path in the folder that was dropped. place: a promised one."""
-    name = safe_text(PurePath(upload.name or "").name).strip(" .")[-180:] or "untitled"
+    name = safe_text(PurePath(upload.name or "").name).strip(" .")
+    # File systems count bytes; its end keeps the extension.
+    name = name.encode()[-200:].decode(errors="ignore") or "untitled"
     if upload.size is not None and upload.size > conf.upload_bytes:
         raise Problem(413, "The file is too large", f"{name}: expected at most {conf.upload_bytes / 1e6:.0f} MB.")
     folder = Path("uploads") / str(tray.pk) / secrets.token_hex(8)
