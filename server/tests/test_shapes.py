@@ -105,8 +105,13 @@ class Asking(StudioCase):
         # Starting again takes nothing twice: what waits for an eye waits already.
         self.send("post", "runs", {"tray": tray.pk}, status=409)
         one, two = Photo.objects.order_by("name")
+        cells = [[photo.pk, recipe.pk] for photo in (one, two) for recipe in (square, plain)]
+        asking = self.send("post", f"trays/{tray.pk}/asking", {"cells": cells})
+        self.assertEqual(asking, [{"photo": photo.pk, "recipe": square.pk} for photo in (one, two)])
         self.send("put", f"trays/{tray.pk}/framings", {"photos": {one.pk: [LEFT]}})
         self.assertEqual(self.states(run), {"made": 2, "asking": 1, "waiting": 1})
+        asking = self.send("post", f"trays/{tray.pk}/asking", {"cells": cells})
+        self.assertEqual(asking, [{"photo": two.pk, "recipe": square.pk}])
         self.work()
         row = run.renditions.get(photo=one, recipe=square)
         self.assertEqual((row.state, row.layout["rect"][0], row.receipt["width"]), ("made", 0, 427))

@@ -7,12 +7,13 @@ from typing import Any, get_args
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
+from pydantic import Field
 
 from server.problems import Problem
 from server.recipes.models import Recipe
 from server.trays import framings as kept
 from server.trays.board import lit
-from server.trays.boards import PhotoOut, SizeOut, WarningOut
+from server.trays.boards import PhotoOut, SizeOut, SpotOut, WarningOut
 from server.trays.finding import find_tray
 from server.trays.models import Photo, Tray
 from server.visitors import studio_of
@@ -116,6 +117,10 @@ class BenchOut(Schema):
     framings: list[ShownFramingOut]
     similar: list[int]
     neighbors: list[NeighborOut]
+
+
+class AskingIn(Schema):
+    cells: list[tuple[int, int]] = Field(max_length=100)
 
 
 class ListsOut(Schema):
@@ -232,6 +237,26 @@ def _neighbors(tray: Tray, photo: Photo, recipe: Recipe, core: CoreRecipe, aroun
     plans = {each: _plan(found[each], recipe, core, framings[each]) for each in wanted}
     return [
         {"id": each, "name": found[each].name, "key": fingerprint(found[each].digest, plans[each])} for each in wanted
+    ]
+
+
+@router.post("/{number}/asking", response=list[SpotOut])
+def still_asking(request: HttpRequest, number: int, body: AskingIn) -> list[dict[str, int]]:
+    """Those of some cells that still need an eye, in their order: asked by whoever goes from one to the next."""
+    tray = find_tray(request, number)
+    recipes = {recipe.pk: (recipe, core) for recipe, core in lit(tray)}
+    wanted = {photo for photo, _ in body.cells}
+    found = Photo.objects.filter(places__tray=tray, pk__in=wanted, state=Photo.State.READY)
+    photos = {photo.pk: photo for photo in found.prefetch_related("sharpnesses")}
+    framings = kept.lists_of(photos.values())
+    excluded = set(tray.exclusions.filter(photo_id__in=wanted).values_list("photo_id", "recipe_id"))
+    return [
+        {"photo": photo, "recipe": recipe}
+        for photo, recipe in body.cells
+        if photo in photos
+        and recipe in recipes
+        and (photo, recipe) not in excluded
+        and _plan(photos[photo], *recipes[recipe], framings[photo]).layout.asks
     ]
 
 

@@ -514,6 +514,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/asking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Still Asking
+         * @description Those of some cells that still need an eye, in their order: asked by whoever goes from one to the next.
+         */
+        post: operations["server_trays_bench_still_asking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/bench/{photo}/{recipe}": {
         parameters: {
             query?: never;
@@ -1058,6 +1078,14 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** AskingIn */
+        AskingIn: {
+            /** Cells */
+            cells: [
+                number,
+                number
+            ][];
         };
         /**
          * BenchOut
@@ -3003,6 +3031,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListsOut"];
+                };
+            };
+        };
+    };
+    server_trays_bench_still_asking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"][];
                 };
             };
         };

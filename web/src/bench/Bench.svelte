@@ -39,11 +39,11 @@
   async function keep(onward: boolean): Promise<void> {
     if (busy) return;
     busy = true;
-    const next = bench.next();
     await trying(async () => {
       bench.leaving = onward;
       await bench.keep();
       if (!onward) return;
+      const next = await bench.next();
       if (!next) say('Nothing more needs an eye');
       go(next);
     });
@@ -51,7 +51,7 @@
   }
 
   function skip(): void {
-    go(bench.next());
+    void trying(async () => go(await bench.next()));
   }
 
   function turnBy(degrees: number): void {

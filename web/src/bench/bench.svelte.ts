@@ -7,6 +7,16 @@ interface Spot {
   recipe: number;
 }
 
+const AT_ONCE = 50;
+const FRESH = 60_000;
+
+/** The cells of each tray that need an eye, as they were last counted: going on to the next must not wait for a count. */
+const lists = new Map<number, { spots: Spot[]; counted: number }>();
+
+export function forgetLists(): void {
+  lists.clear();
+}
+
 /** One cell on the bench: what the server says of it, and the framing that is being drawn. */
 export class BenchState {
   readonly tray: number;
@@ -20,6 +30,8 @@ export class BenchState {
   tied = $state(false);
   changed = $state(false);
   waiting = $state.raw<Spot[]>([]);
+  /** Settled once the list of those that need an eye is there. */
+  listed: Promise<void> = Promise.resolve();
   place = $derived(this.waiting.findIndex((each) => each.photo === this.spot.photo && each.recipe === this.spot.recipe));
   /** Going on to another cell: what is kept now need not be shown here any more. */
   leaving = false;
@@ -30,20 +42,38 @@ export class BenchState {
   constructor(tray: number, photo: number, recipe: number) {
     this.tray = tray;
     this.spot = { photo, recipe };
+    this.waiting = lists.get(tray)?.spots ?? [];
     this.framings = new Framings(tray, () => (this.leaving ? Promise.resolve() : this.load()));
   }
 
   async load(): Promise<void> {
     const turn = ++this.loaded;
-    const path = { number: this.tray };
-    const [bench, overview] = await Promise.all([
-      this.framings.bench(this.spot.photo, this.spot.recipe),
-      taken(api.GET('/api/trays/{number}/overview', { params: { path } })),
-    ]);
+    if (Date.now() - (lists.get(this.tray)?.counted ?? 0) > FRESH) this.listed = this.count();
+    const bench = await this.framings.bench(this.spot.photo, this.spot.recipe);
     if (turn !== this.loaded) return; // asked for again meanwhile
-    this.waiting = overview.eye;
     this.bench = bench;
+    if (bench.asks === false) this.drop([this.spot]);
     this.start(bench.framing, bench.numbers, bench.proposed ? undefined : bench.framings.find((each) => each.used)?.framing);
+  }
+
+  /** Count anew which cells need an eye: beside everything else, since it takes a while in a large tray. */
+  private async count(): Promise<void> {
+    lists.set(this.tray, { spots: this.waiting, counted: Date.now() });
+    try {
+      const path = { number: this.tray };
+      const { eye } = await taken(api.GET('/api/trays/{number}/overview', { params: { path } }));
+      lists.set(this.tray, { spots: eye, counted: Date.now() });
+      this.waiting = eye;
+    } catch {
+      lists.delete(this.tray); // the next one asks again
+    }
+  }
+
+  private drop(spots: Spot[]): void {
+    const gone = new Set(spots.map((each) => `${each.photo} ${each.recipe}`));
+    this.waiting = this.waiting.filter((each) => !gone.has(`${each.photo} ${each.recipe}`));
+    const list = lists.get(this.tray);
+    if (list) lists.set(this.tray, { ...list, spots: this.waiting });
   }
 
   private start(framing: Framing, numbers: Numbers | undefined, editing: Framing | undefined): void {
@@ -125,8 +155,22 @@ export class BenchState {
   }
 
   /** The cell that needs an eye next, behind this one; from the first again at the end. */
-  next(): Spot | undefined {
+  async next(): Promise<Spot | undefined> {
     const others = this.waiting.filter((each) => each.photo !== this.spot.photo || each.recipe !== this.spot.recipe);
-    return others.find((_, i) => i >= Math.max(0, this.place)) ?? others[0];
+    const at = Math.max(0, this.place);
+    let left = [...others.slice(at), ...others.slice(0, at)];
+    // What was kept for one cell may have answered others: asked of a few at a time, not of the whole tray.
+    while (left.length) {
+      const some = left.slice(0, AT_ONCE);
+      const body = { cells: some.map((each): [number, number] => [each.photo, each.recipe]) };
+      const path = { number: this.tray };
+      const still = await taken(api.POST('/api/trays/{number}/asking', { params: { path }, body }));
+      const first = still[0];
+      const settled = first ? some.findIndex((each) => each.photo === first.photo && each.recipe === first.recipe) : some.length;
+      this.drop(some.slice(0, settled));
+      if (first) return first;
+      left = left.slice(AT_ONCE);
+    }
+    return undefined;
   }
 }

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Framing } from '../api/client';
 import { undo } from '../shell/undo.svelte';
-import { BenchState } from './bench.svelte';
+import { BenchState, forgetLists } from './bench.svelte';
 
 const framing = (name: string): Framing => ({ name, x: 0, y: 0, width: 0.5, height: 0.5, angle: 0, turn: 0, recipe: null });
 const numbers = { scale: 0.5, warnings: [], columns: 1, rows: 1 };
@@ -19,6 +19,10 @@ function bodyOf(method: string, path: string, sent: { photos: Record<string, Fra
     return before;
   }
   if (path.endsWith('/overview')) return { eye };
+  if (path.endsWith('/asking')) {
+    const cells = (sent as unknown as { cells: [number, number][] }).cells;
+    return cells.flatMap(([photo]) => eye.filter((each) => each.photo === photo));
+  }
   if (method === 'POST') return numbers;
   const framings = kept.map((each, i) => ({ framing: each, shape: 'square', ratio: 1, used: i === 0 }));
   const shown = { framing: kept[0] ?? framing(''), proposed: kept.length === 0 };
@@ -37,21 +41,35 @@ beforeEach(() => {
   kept = [];
   eye = [3, 4, 5].map((photo) => ({ photo, recipe: 7 }));
   put.length = 0;
+  forgetLists();
   undo.steps = [];
 });
 
 async function loaded(photo = 4): Promise<BenchState> {
   const bench = new BenchState(1, photo, 7);
   await bench.load();
+  await bench.listed;
   return bench;
 }
 
 describe('a cell on the bench', () => {
   it('goes on to the next that needs an eye, and to the first again at the end', async () => {
-    expect((await loaded(4)).next()).toEqual({ photo: 5, recipe: 7 });
-    expect((await loaded(5)).next()).toEqual({ photo: 3, recipe: 7 });
+    expect(await (await loaded(4)).next()).toEqual({ photo: 5, recipe: 7 });
+    expect(await (await loaded(5)).next()).toEqual({ photo: 3, recipe: 7 });
     eye = [{ photo: 4, recipe: 7 }];
-    expect((await loaded(4)).next()).toBeUndefined();
+    expect(await (await loaded(4)).next()).toBeUndefined();
+  });
+
+  it('waits for no count of the tray, and passes over what was answered meanwhile', async () => {
+    const first = await loaded(3);
+    eye = eye.filter((each) => each.photo === 5); // what was kept for 3 fits 4 as well
+    const before = answers.to;
+    answers.to = (method, path, sent) => (path.endsWith('/overview') ? new Promise(() => undefined) : before(method, path, sent));
+    expect(await first.next()).toEqual({ photo: 5, recipe: 7 });
+    const second = new BenchState(1, 5, 7);
+    await second.load();
+    expect(second.place).toBe(1); // of the list that is known: 3 is on it until it is kept
+    answers.to = before;
   });
 
   it('keeps a proposal under a name of its own, and can be undone', async () => {
