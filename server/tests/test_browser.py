@@ -182,7 +182,8 @@ class Uploads(BrowserCase):
             event = {"type": kind, "x": 300, "y": 400, "data": data}
             devtools.send("Input.dispatchDragEvent", event)
             page.wait_for_timeout(150)
-        expect(page.locator("[data-state=ready][data-photo]")).to_have_count(2)
+        # By a worker that is still starting.
+        expect(page.locator("[data-state=ready][data-photo]")).to_have_count(2, timeout=30_000)
         expect(page.locator(".uploads")).to_contain_text("Uploaded 1 of 1 file")
 
 
