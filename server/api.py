@@ -19,14 +19,12 @@ from server.trays.api import router as trays
 from server.trays.bench import router as bench
 from server.trays.boards import router as boards
 from server.trays.closer import router as closer
-from server.trays.closer import tell_close
 from server.trays.pictures import router as pictures
 from server.visitors import studio_of
 from tray_core.photo.find import EXTENSIONS
 
 api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 tell_problems(api)
-tell_close(api)
 api.add_router("/roots", roots_router)
 api.add_router("/trays", trays)
 api.add_router("/trays", boards)

@@ -6,7 +6,7 @@ import json
 import os
 import sys
 import threading
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Mapping
 from typing import Any
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
@@ -19,7 +19,7 @@ from tray_core.line import get_ready
 
 Scope = dict[str, Any]
 Receive = Callable[[], Awaitable[dict[str, Any]]]
-Send = Callable[[dict[str, Any]], Awaitable[None]]
+Send = Callable[[Mapping[str, Any]], Awaitable[None]]
 
 # Drawing asks for the interpreter's lock dozens of times a picture. While another thread counts a large tray, each time
 # would wait for the usual 5 ms.

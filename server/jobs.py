@@ -7,11 +7,12 @@ from typing import Any
 
 from django.db import connection
 from procrastinate.tasks import Task
+from procrastinate.types import JSONValue
 
 MANY = 100
 
 
-def defer_all(task: Task[Any, Any, Any], jobs: Iterable[dict[str, int]]) -> None:
+def defer_all(task: Task[Any, Any, Any], jobs: Iterable[dict[str, JSONValue]]) -> None:
     """Defer one job of `task` for each of `jobs` (its arguments), inside the transaction around this.
 
     After many, the queue's table is analyzed: its planner would otherwise go on thinking it small

@@ -12,6 +12,8 @@ from django.template.loader import render_to_string
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 
+from tray_core import TrayError
+
 
 class Problem(Exception):
     """Something that the person asking can understand and act on.
@@ -37,6 +39,10 @@ def tell_problems(api: NinjaAPI) -> None:
     def _problem(request: HttpRequest, error: Problem) -> JsonResponse:
         return problem_response(error.status, error.title, error.detail, error.fields)
 
+    @api.exception_handler(TrayError)
+    def _impossible(request: HttpRequest, error: TrayError) -> JsonResponse:
+        return problem_response(409, "It cannot be made", str(error))
+
     @api.exception_handler(Http404)
     def _missing(request: HttpRequest, error: Http404) -> JsonResponse:
         return problem_response(404, "Not there", "Nothing of that number. It may have been removed.")
@@ -49,7 +55,7 @@ def tell_problems(api: NinjaAPI) -> None:
     def _denied(request: HttpRequest, error: PermissionDenied) -> JsonResponse:
         return problem_response(403, "Not allowed", str(error) or "You may not do that.")
 
-    def _not_kept(request: HttpRequest, error: Exception) -> JsonResponse:
+    def _not_kept(request: HttpRequest, error: Exception | type[Exception]) -> HttpResponse:
         detail = "Expected text and numbers that can be kept, found characters that are none, or a number too large."
         return problem_response(422, "Something is not right", detail)
 

@@ -16,9 +16,9 @@ from django.db import connection
 
 CHANNEL = "upper_tray"
 QUEUE = 100
-RESYNC = {"kind": "resync", "id": 0}
-
 Hint = dict[str, str | int]
+
+RESYNC: Hint = {"kind": "resync", "id": 0}
 
 
 def hint(studio_id: int, kind: str, number: int) -> None:

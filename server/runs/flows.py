@@ -66,7 +66,7 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
                 run=run,
                 photo=cell.photo,
                 recipe=cell.recipe,
-                version_id=cell.recipe.current_id,
+                version=cell.recipe.current,
                 state=Rendition.State.ASKING if cell.state == "eye" else Rendition.State.WAITING,
                 n=plan.n,
                 part=plan.part,

@@ -151,7 +151,8 @@ def _claims(row: Rendition) -> Claims:
 
     def claim(path: Path, identity: FileId) -> None:
         # Committed at once, before the file appears: a later try knows its own file by it.
-        _ours(row).update(path=str(path), claim_device=identity[0], claim_inode=identity[1]) or _superseded()
+        if not _ours(row).update(path=str(path), claim_device=identity[0], claim_inode=identity[1]):
+            raise Superseded
 
     return Claims(earlier=earlier if None not in earlier else None, claim=claim)  # type: ignore[arg-type]
 
@@ -159,10 +160,6 @@ def _claims(row: Rendition) -> Claims:
 def _ours(row: Rendition) -> QuerySet[Rendition]:
     """The row, if nobody has taken it since."""
     return Rendition.objects.filter(pk=row.pk, fence=row.fence, state=Rendition.State.MAKING)
-
-
-def _superseded() -> None:
-    raise Superseded
 
 
 def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:

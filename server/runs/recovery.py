@@ -121,4 +121,5 @@ def _without_job(wanted: str, task: str, keys: tuple[str, ...]) -> list[Any]:
             "WHERE task_name = %s AND status IN ('todo', 'doing')",
             [task],
         )
-        return cursor.fetchall()
+        found: list[Any] = cursor.fetchall()
+    return found

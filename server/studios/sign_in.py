@@ -17,7 +17,7 @@ BACKEND = "server.studios.sign_in.SignIn"
 class SignIn(ModelBackend):
     """As Django does it, except that no connection is held while a password is hashed, which takes long on purpose."""
 
-    def authenticate(
+    def authenticate(  # type: ignore[override]  # the stubs know Django's own model of a user alone
         self, request: HttpRequest | None, username: str | None = None, password: str | None = None, **kwargs: Any
     ) -> AbstractBaseUser | None:
         if not username or password is None:

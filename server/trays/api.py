@@ -187,7 +187,7 @@ def take_out(request: HttpRequest, number: int, body: PhotosIn) -> PlacesIn:
 
 
 @router.post("/{number}/put-back", response={204: None})
-def put_back(request: HttpRequest, number: int, body: PlacesIn) -> Status:
+def put_back(request: HttpRequest, number: int, body: PlacesIn) -> Status[None]:
     flows.put_back(find_tray(request, number), [(each.photo, each.position) for each in body.places])
     return Status(204, None)
 
@@ -215,6 +215,6 @@ def add_upload(
 
 
 @router.put("/{number}/recipes", response={204: None})
-def light_recipes(request: HttpRequest, number: int, body: LightIn) -> Status:
+def light_recipes(request: HttpRequest, number: int, body: LightIn) -> Status[None]:
     flows.light(find_tray(request, number), body.recipes)
     return Status(204, None)

@@ -289,7 +289,7 @@ def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any
 
 
 @router.post("/{number}/weigh", response={204: None})
-def weigh_cells(request: HttpRequest, number: int, body: WeighIn) -> Status:
+def weigh_cells(request: HttpRequest, number: int, body: WeighIn) -> Status[None]:
     """Have cells that somebody looks at weighed exactly when no worker has anything else to do."""
     weighing.ask(find_tray(request, number), body.cells)
     return Status(204, None)
@@ -345,6 +345,6 @@ def get_names(request: HttpRequest, number: int, photo: int, recipe: int) -> lis
 
 
 @router.post("/{number}/include", response={204: None})
-def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status:
+def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status[None]:
     flows.include(find_tray(request, number), body.cells, body.included)
     return Status(204, None)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 import cv2
@@ -19,7 +18,6 @@ from server.trays.models import Photo, Sharpness
 from server.trays.reading import copy_path
 from server.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
-from tray_core import TrayError
 from tray_core.coders import coded, encode
 from tray_core.line.line import goal_of
 from tray_core.line.sharpen import guard_for, guard_mask, overshoot, radius_for
@@ -376,16 +374,3 @@ def set_strengths(request: HttpRequest, number: int, recipe: int, body: Strength
     if any(strength is not None and not 0 <= strength <= 200 for strength in body.strengths.values()):
         raise Problem(422, "The strength is not right", "strength: expected 0 to 200 %.")
     return StrengthsOut(strengths=sharpness.keep(tray, made, body.strengths))
-
-
-def tell_close(api: Any) -> None:
-    """Answers for requests that nobody waits for any more, and for renditions that cannot be made."""
-
-    @api.exception_handler(TrayError)
-    def impossible(request: HttpRequest, error: TrayError) -> HttpResponse:
-        body = json.dumps({"detail": str(error)})
-        return HttpResponse(body, status=409, content_type="application/problem+json")
-
-    @api.exception_handler(exact.Overtaken)
-    def overtaken(request: HttpRequest, error: exact.Overtaken) -> HttpResponse:
-        return HttpResponse(json.dumps({"detail": "overtaken"}), status=409, content_type="application/problem+json")

@@ -30,8 +30,11 @@ MOST_BYTES = 400_000_000
 """Of pictures and files kept; those used longest ago are forgotten first."""
 
 
-class Overtaken(Exception):
+class Overtaken(Problem):
     """The page asked for something newer meanwhile."""
+
+    def __init__(self) -> None:
+        super().__init__(409, "Overtaken", "overtaken")
 
 
 class Memory:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from collections.abc import Iterable
 from pathlib import Path, PurePath
+from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
@@ -121,7 +122,7 @@ def have_read(photos: Iterable[int]) -> None:
     defer_all(read_photo, ({"photo_id": photo} for photo in fresh))
 
 
-def add_upload(tray: Tray, upload: UploadedFile, relative: str = "", place: int | None = None) -> Photo:
+def add_upload(tray: Tray, upload: UploadedFile[Any], relative: str = "", place: int | None = None) -> Photo:
     """Take an uploaded file into the tray. relative: its path in the folder that was dropped. place: a promised one."""
     name = safe_text(PurePath(upload.name or "").name).strip(" .")
     # File systems count bytes; its end keeps the extension.

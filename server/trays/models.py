@@ -100,7 +100,7 @@ class Photo(models.Model):
 
     def chosen(self, recipe: int | None) -> dict[str, Any]:
         """What a person chose for this photo, as `plan_renditions` takes it: its framings, and its sharpening."""
-        strengths = {each.recipe_id: each.strength for each in self.sharpnesses.all()}
+        strengths: dict[int | None, int] = {each.recipe_id: each.strength for each in self.sharpnesses.all()}
         framings = [framing.core() for framing in self.framings.all()]
         return {"framings": framings, "strength": strengths.get(recipe), "number": recipe}
 

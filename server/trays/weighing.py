@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import itertools
 import secrets
 from collections.abc import Callable, Iterable
 
@@ -10,6 +11,7 @@ from django.db import connection, transaction
 from django.db.models import Sum
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.types import JSONValue
 
 from server.live.hub import hint
 from server.trays.board import board, lit
@@ -34,7 +36,7 @@ def ask(tray: Tray, cells: Iterable[tuple[int, int]]) -> None:
     """Have some cells, (photo, recipe) each, weighed when there is nothing else to do; one job a tray at a time."""
     from server.trays.tasks import weigh_cells
 
-    wanted = [list(each) for each in cells][:AT_ONCE]
+    wanted: list[JSONValue] = [list[JSONValue](each) for each in itertools.islice(cells, AT_ONCE)]
     lock = f"weigh-{tray.pk}"
     # The queue's own lock holds between two at once; asking first keeps it from being run into all the time.
     if next(iter(app.job_manager.list_jobs(queueing_lock=lock, status="todo")), None) is not None:

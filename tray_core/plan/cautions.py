@@ -25,6 +25,7 @@ Code = Literal[
     "ends-early",
     "own-color",
     "looks",
+    "lost",
 ]
 
 
