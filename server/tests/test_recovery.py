@@ -13,10 +13,12 @@ from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.conf import conf
+from server.jobs import defer_all
 from server.runs import flows, making, recovery, tallies
 from server.runs.models import Rendition, Run
 from server.runs.recovery import orphans
 from server.tests.cases import StudioCase
+from server.trays.tasks import read_photo
 
 SHOP = ["QM4_0117.jpg", "QM4_0118.jpg", "QM4_0121.jpg", "QM4_0123.jpg", "QM4_0126.jpg"]
 PATIENCE = 30
@@ -174,3 +176,20 @@ class Killed(StudioCase):
             pass
         self.assertEqual(ProcrastinateJob.objects.filter(task_name="runs.make_photo").count(), 0)
         self.assertEqual(Rendition.objects.count(), 0)
+
+
+class Fair(StudioCase):
+    def test_a_few_do_not_wait_behind_thousands(self) -> None:
+        """Photos of a studio that comes later are read before the tail of one that came with many, and made before."""
+        order: list[int] = []
+
+        def note(photo_id: int) -> None:
+            order.append(photo_id)
+
+        defer_all(read_photo, ({"photo_id": number} for number in range(1000)))
+        defer_all(read_photo, ({"photo_id": number} for number in (5001, 5002)))
+        with mock.patch.object(read_photo, "func", note):
+            self.work()
+        self.assertEqual(sorted(order), [*range(1000), 5001, 5002])
+        self.assertLess(order.index(5002), 40)
+        self.assertEqual([number for number in order if number < 5000], list(range(1000)))

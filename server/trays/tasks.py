@@ -11,7 +11,7 @@ from server.live.hub import hint
 from server.trays.models import Photo
 
 
-@app.task(name="trays.read_photo", queue="read")
+@app.task(name="trays.read_photo", queue="read", priority=50)
 def read_photo(photo_id: int) -> None:
     """Read one photo; safe to run again."""
     from server.trays.reading import MAX_TRIES, give_up, read  # the imaging libraries stay out of the web process
