@@ -15,6 +15,7 @@ class Conf:
 
     upload_bytes, photo_pixels, photo_bytes: limits, inclusive. demo: sign the demo user in by itself,
     for visitors from this machine only. secret: for sessions; made and kept in `var` when not given.
+    job_seconds: what reading a photo, or making one rendition of it, may take at most.
     since: when the processes were started, in seconds of the epoch.
     """
 
@@ -34,6 +35,7 @@ class Conf:
     photo_bytes: int = 4_000_000_000
     heartbeat_seconds: float = 2
     stalled_seconds: float = 12
+    job_seconds: float = 600
     since: float = 0
 
     @property

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import functools
 import os
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from django.utils import timezone
 
 from server.conf import conf
 from server.live.hub import hint
+from server.patience import patience
 from server.runs import tallies
 from server.runs.models import Rendition, Run
 from server.studios.models import Root
@@ -112,10 +114,18 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         stopped=lambda: Run.objects.filter(pk=run.pk, stop_asked=True).exists(),
         ready=made_ahead(run.studio_id, photo),
     )
-    for outcome in outcomes:
+    while True:
+        with patience(functools.partial(_give_up, run, list(by_plan.values()))):
+            outcome = next(outcomes, None)
+        if outcome is None:
+            break
         _finish(run, by_plan.pop(id(outcome.plan)), outcome, photo)
     if by_plan:  # the run was stopped
         _close(run, run.renditions.filter(pk__in=[row.pk for row in by_plan.values()]), Rendition.State.STOPPED)
+
+
+def _give_up(run: Run, rows: list[Rendition], reason: str) -> None:
+    _close(run, run.renditions.filter(pk__in=[row.pk for row in rows]), Rendition.State.FAILED, reason)
 
 
 def _folder(run: Run, row: Rendition, to: str) -> Path:

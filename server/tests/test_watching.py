@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import os
+import threading
 from dataclasses import replace
 from unittest import mock
 
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from server import patience
+from server.conf import conf
 from server.runs import flows as run_flows
-from server.runs import recovery
+from server.runs import making, recovery
 from server.tests.cases import StudioCase
 from server.trays import flows, looking, reading
 from server.trays.models import Photo, Tray
@@ -171,3 +174,29 @@ class Reading(StudioCase):
         photo = Photo.objects.get()
         self.assertEqual((photo.state, photo.asked), ("unreadable", None))
         self.assertIn("ended its reader 3 times", photo.reason)
+
+    def test_work_without_an_end_ends_with_its_process(self) -> None:
+        self.copy(ONE)
+        tray = self.tray(self.recipe())
+        ended = threading.Event()
+        soon = mock.patch.object(patience, "conf", replace(conf, job_seconds=0.2))
+        gone = mock.patch.object(patience.os, "_exit", lambda code: ended.set())
+
+        def hang(*_: object) -> None:
+            ended.wait(10)
+            raise SystemExit  # as far as anybody else is concerned, the process is gone
+
+        with soon, gone, mock.patch.object(reading, "read", hang), self.assertLogs("procrastinate", "ERROR"):
+            self.work()
+        photo = Photo.objects.get()
+        self.assertEqual((photo.state, photo.asked), ("unreadable", None))
+        self.assertIn("found no end of it", photo.reason)
+        photo.state = Photo.State.WAITING
+        reading.read(photo)
+        run = run_flows.start_run(tray)
+        ended.clear()
+        hangs = mock.patch.object(making, "make_renditions", lambda *_, **__: iter(hang, None))
+        with soon, gone, hangs, self.assertLogs("procrastinate", "ERROR"):
+            self.work()
+        row = run.renditions.get()
+        self.assertEqual((row.state, "found no end of it" in row.error), ("failed", True))

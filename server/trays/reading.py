@@ -85,13 +85,15 @@ def read(photo: Photo) -> None:
     photo.save(update_fields=_READ)
 
 
-def give_up(photo: Photo) -> None:
-    """Say of a photo that ended its reader too often that it cannot be read."""
-    photo.state = Photo.State.UNREADABLE
-    photo.reason = (
-        f"Expected a photo that can be read, found one that ended its reader {MAX_TRIES} times. "
-        "It may be damaged or too large for the memory; leave it out or save it anew."
-    )
+ENDED_ITS_READER = (
+    f"Expected a photo that can be read, found one that ended its reader {MAX_TRIES} times. "
+    "It may be damaged or too large for the memory; leave it out or save it anew."
+)
+
+
+def give_up(photo: Photo, reason: str) -> None:
+    """Say of a photo that it cannot be read, without trying."""
+    photo.state, photo.reason = Photo.State.UNREADABLE, reason
     photo.read = timezone.now()
     photo.asked, photo.tries, photo.reader = None, 0, None
     photo.save(update_fields=("state", "reason", "read", "asked", "tries", "reader"))

@@ -8,22 +8,24 @@ from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
 from server.live.hub import hint
+from server.patience import patience
 from server.trays.models import Photo
 
 
 @app.task(name="trays.read_photo", queue="read", priority=50)
 def read_photo(photo_id: int) -> None:
     """Read one photo; safe to run again."""
-    from server.trays.reading import MAX_TRIES, give_up, read  # the imaging libraries stay out of the web process
+    from server.trays import reading  # the imaging libraries stay out of the web process
 
     photo = Photo.objects.select_related("root").filter(pk=photo_id).first()
-    if photo is None:
-        return
-    if photo.tries >= MAX_TRIES:
-        give_up(photo)
+    if photo is None or photo.asked is None:
+        return  # it was read meanwhile, or given up
+    if photo.tries >= reading.MAX_TRIES:
+        reading.give_up(photo, reading.ENDED_ITS_READER)
     else:
         Photo.objects.filter(pk=photo_id).update(reader=os.getpid())
-        read(photo)
+        with patience(lambda reason: reading.give_up(photo, reason)):
+            reading.read(photo)
     for tray_id in photo.places.values_list("tray_id", flat=True):
         hint(photo.studio_id, "tray", tray_id)
 

@@ -52,4 +52,6 @@ class Migration(migrations.Migration):
             model_name="takenout",
             constraint=models.UniqueConstraint(fields=("tray", "photo"), name="taken_out_once"),
         ),
+        # Those that wait are asked for again: their jobs may be gone.
+        migrations.RunSQL("UPDATE trays_photo SET asked = now() WHERE state = 'waiting'", migrations.RunSQL.noop),
     ]
