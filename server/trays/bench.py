@@ -228,10 +228,12 @@ def get_bench(request: HttpRequest, number: int, photo: int, recipe: int) -> dic
 
 def _neighbors(tray: Tray, photo: Photo, recipe: Recipe, core: CoreRecipe, around: int = 4) -> list[dict[str, Any]]:
     """The photo with those before and behind it in the tray: what would stand around it in a grid."""
-    order = list(tray.places.filter(photo__state=Photo.State.READY).values_list("photo_id", flat=True))
-    at = order.index(photo.pk)
-    first = max(0, min(at - around, len(order) - 2 * around - 1))
-    wanted = order[first : first + 2 * around + 1]
+    place = tray.places.get(photo=photo).position
+    ready = tray.places.filter(photo__state=Photo.State.READY).values_list("photo_id", flat=True)
+    before = list(ready.filter(position__lt=place).order_by("-position")[: 2 * around])[::-1]
+    behind = list(ready.filter(position__gt=place).order_by("position")[: 2 * around])
+    first = len(before) - max(around, 2 * around - len(behind))
+    wanted = [*before[max(0, first) :], photo.pk, *behind][: 2 * around + 1]
     found = {each.pk: each for each in Photo.objects.filter(pk__in=wanted)}
     framings = kept.lists_of(found.values())
     plans = {each: _plan(found[each], recipe, core, framings[each]) for each in wanted}

@@ -107,4 +107,5 @@ def similar(tray: Tray, photo: Photo) -> list[Photo]:
     """The photos of the tray and folder that have the photo's shape, to a hundredth."""
     others = Photo.objects.filter(places__tray=tray, folder=photo.folder, state=Photo.State.READY).exclude(pk=photo.pk)
     shape = photo.width / photo.height
+    others = others.only("pk", "width", "height")
     return [each for each in others if abs(each.width / each.height / shape - 1) < 0.01]
