@@ -58,7 +58,8 @@ export class BenchState {
 
   /** Count anew which cells need an eye: beside everything else, since it takes a while in a large tray. */
   private async count(): Promise<void> {
-    lists.set(this.tray, { spots: this.waiting, counted: Date.now() });
+    // Not of `waiting`: an effect that loads must not follow what loading changes.
+    lists.set(this.tray, { spots: lists.get(this.tray)?.spots ?? [], counted: Date.now() });
     try {
       const path = { number: this.tray };
       const { eye } = await taken(api.GET('/api/trays/{number}/overview', { params: { path } }));
