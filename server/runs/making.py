@@ -46,7 +46,7 @@ def make(run_id: int, photo_id: int) -> None:
     if not unchanged(photo):
         read(photo)
     if photo.state != Photo.State.READY:
-        _close(run, run.renditions.filter(pk__in=[row.pk for row in rows]), Rendition.State.FAILED, photo.reason)
+        _close(run, rows, Rendition.State.FAILED, photo.reason)
         return
     with contextlib.suppress(Superseded):
         _make_rows(run, photo, rows)
@@ -115,17 +115,13 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         ready=made_ahead(run.studio_id, photo),
     )
     while True:
-        with patience(functools.partial(_give_up, run, list(by_plan.values()))):
+        with patience(functools.partial(_close, run, list(by_plan.values()), Rendition.State.FAILED)):
             outcome = next(outcomes, None)
         if outcome is None:
             break
         _finish(run, by_plan.pop(id(outcome.plan)), outcome, photo)
     if by_plan:  # the run was stopped
-        _close(run, run.renditions.filter(pk__in=[row.pk for row in by_plan.values()]), Rendition.State.STOPPED)
-
-
-def _give_up(run: Run, rows: list[Rendition], reason: str) -> None:
-    _close(run, run.renditions.filter(pk__in=[row.pk for row in rows]), Rendition.State.FAILED, reason)
+        _close(run, list(by_plan.values()), Rendition.State.STOPPED)
 
 
 def _folder(run: Run, row: Rendition, to: str) -> Path:
@@ -204,10 +200,12 @@ def _sentence(error: TrayError, photo: Photo) -> str:
     return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
 
 
-def _close(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
+def _close(run: Run, rows: list[Rendition], state: Rendition.State, error: str = "") -> None:
+    """End renditions that were taken here, unless somebody else took them since."""
+    ours = run.renditions.filter(pk__in=[row.pk for row in rows], maker=os.getpid())
     with transaction.atomic():
         tallies.lock([run.pk])
-        _end(run, rows, state, error)
+        _end(run, ours, state, error)
 
 
 def _end(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:

@@ -139,8 +139,9 @@ class Killed(StudioCase):
             both = threading.Barrier(2)
 
             def end(photo: int, run: Run = run, both: threading.Barrier = both) -> None:
+                rows = making._take(run, photo)
                 both.wait()
-                making._close(run, run.renditions.filter(photo_id=photo), Rendition.State.FAILED)
+                making._close(run, rows, Rendition.State.FAILED)
                 connection.close()
 
             threads = [threading.Thread(target=end, args=[photo]) for photo in photos]
