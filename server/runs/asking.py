@@ -6,11 +6,10 @@ from collections.abc import Iterable
 
 from django.db.models import QuerySet
 
-from server.jobs import defer_all
+from server.jobs import MAKE, defer_all
 from server.live.hub import hint
 from server.runs import tallies
 from server.runs.models import Rendition
-from server.runs.tasks import make_photo
 from server.trays.models import Photo
 from tray_core import plan_renditions
 from tray_core.plan import Names
@@ -50,7 +49,7 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
         tallies.move(row.run, row.recipe_id, "asking", "open")
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:
-        defer_all(make_photo, ({"run_id": run, "photo_id": photo} for run, photo in answered))
+        defer_all(MAKE, ({"run_id": run, "photo_id": photo} for run, photo in answered))
     for run, studio in {(run, studio) for (run, _), studio in answered.items()}:
         hint(studio, "run", run)
 

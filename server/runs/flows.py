@@ -6,12 +6,11 @@ from collections.abc import Iterable
 
 from django.db import transaction
 
-from server.jobs import defer_all
+from server.jobs import MAKE, defer_all
 from server.live.hub import hint
 from server.problems import Problem
 from server.runs import files, tallies
 from server.runs.models import Rendition, Run
-from server.runs.tasks import make_photo
 from server.trays.board import Cell, Row, board, lit
 from server.trays.models import Photo, Tray
 from tray_core.fingerprint import fingerprint
@@ -88,7 +87,7 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
     )
     tallies.count_anew(run)
     photos = dict.fromkeys(cell.photo.pk for cell in cells if cell.state != "eye")
-    defer_all(make_photo, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
+    defer_all(MAKE, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
     hint(run.studio_id, "run", run.pk)
     return run
 

@@ -16,11 +16,10 @@ from django.db.models import F, Q
 from procrastinate.contrib.django import app
 
 from server.conf import conf
+from server.jobs import MAKE, READ
 from server.runs import tallies
 from server.runs.models import Rendition, Run, Tally
-from server.runs.tasks import make_photo
 from server.trays.models import Photo
-from server.trays.tasks import read_photo
 
 LATER = 10
 """Seconds until a job that failed is tried again: what was in its way (a full disk, a stopped database) may be gone."""
@@ -36,13 +35,13 @@ def count_death(job: int | None, task: str, about: dict[str, Any]) -> None:
     """Count the death of the process that worked on a photo, if it did die, and while the rest of the product lived."""
     if not _started_since(job, conf.since):
         return
-    if task == make_photo.name:
+    if task == MAKE:
         rows = Rendition.objects.filter(
             run_id=about["run_id"], photo_id=about["photo_id"], state=Rendition.State.MAKING
         )
         if not _lives(rows.values_list("maker", flat=True).first()):
             rows.update(tries=F("tries") + 1)
-    elif task == read_photo.name:
+    elif task == READ:
         photos = Photo.objects.filter(pk=about["photo_id"])
         if not _lives(photos.values_list("reader", flat=True).first()):
             photos.update(tries=F("tries") + 1)
@@ -80,9 +79,9 @@ def settle() -> None:
                 tallies.lock([run.pk])
                 tallies.count_anew(run)
         for number, photo in orphans():
-            make_photo.defer(run_id=number, photo_id=photo)
+            app.tasks[MAKE].defer(run_id=number, photo_id=photo)
         for photo in unread():
-            read_photo.defer(photo_id=photo)
+            app.tasks[READ].defer(photo_id=photo)
 
 
 @transaction.atomic
@@ -90,7 +89,7 @@ def _try_again() -> None:
     with connection.cursor() as cursor:
         cursor.execute(
             "DELETE FROM procrastinate_jobs WHERE status = 'failed' AND task_name = ANY(%s) RETURNING task_name, args",
-            [[make_photo.name, read_photo.name]],
+            [[MAKE, READ]],
         )
         failed = cursor.fetchall()
     for task, about in failed:
@@ -102,14 +101,14 @@ def orphans() -> list[tuple[int, int]]:
     return _without_job(
         "SELECT DISTINCT r.run_id, r.photo_id FROM runs_rendition r "
         "JOIN runs_run u ON u.id = r.run_id AND u.finished IS NULL WHERE r.state IN ('waiting', 'making')",
-        make_photo.name,
+        MAKE,
         ("run_id", "photo_id"),
     )
 
 
 def unread() -> list[int]:
     """Photos that are to be read and that no job will read."""
-    found = _without_job("SELECT id FROM trays_photo WHERE asked IS NOT NULL", read_photo.name, ("photo_id",))
+    found = _without_job("SELECT id FROM trays_photo WHERE asked IS NOT NULL", READ, ("photo_id",))
     return [photo for (photo,) in found]
 
 

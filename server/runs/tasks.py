@@ -7,9 +7,10 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from server.conf import conf
+from server.jobs import MAKE
 
 
-@app.task(name="runs.make_photo", queue="make", priority=100)  # all of them before photos that are only read
+@app.task(name=MAKE, queue="make", priority=100)  # all of them before photos that are only read
 def make_photo(run_id: int, photo_id: int) -> None:
     """Make all renditions of one photo in a run; safe to run again."""
     from server.runs.making import make  # the imaging libraries stay out of the web process's start

@@ -13,7 +13,7 @@ from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.conf import conf
-from server.jobs import defer_all
+from server.jobs import READ, defer_all
 from server.runs import flows, making, recovery, tallies
 from server.runs.models import Rendition, Run
 from server.runs.recovery import orphans
@@ -187,8 +187,8 @@ class Fair(StudioCase):
         def note(photo_id: int) -> None:
             order.append(photo_id)
 
-        defer_all(read_photo, ({"photo_id": number} for number in range(1000)))
-        defer_all(read_photo, ({"photo_id": number} for number in (5001, 5002)))
+        defer_all(READ, ({"photo_id": number} for number in range(1000)))
+        defer_all(READ, ({"photo_id": number} for number in (5001, 5002)))
         with mock.patch.object(read_photo, "func", note):
             self.work()
         self.assertEqual(sorted(order), [*range(1000), 5001, 5002])

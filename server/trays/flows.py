@@ -12,13 +12,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.conf import conf
-from server.jobs import defer_all
+from server.jobs import READ, defer_all
 from server.live.hub import hint
 from server.problems import Problem
 from server.studios.confine import below
 from server.studios.models import Root, Studio
 from server.trays.models import Exclusion, Photo, TakenOut, Tray, TrayPhoto
-from server.trays.tasks import read_photo
 from tray_core import find_photos
 from tray_core.plan.naming import safe_text
 
@@ -119,7 +118,7 @@ def have_read(photos: Iterable[int]) -> None:
     waiting = Photo.objects.select_for_update().filter(pk__in=list(photos), asked=None).order_by("pk")
     fresh = list(waiting.values_list("pk", flat=True))
     Photo.objects.filter(pk__in=fresh).update(asked=timezone.now())
-    defer_all(read_photo, ({"photo_id": photo} for photo in fresh))
+    defer_all(READ, ({"photo_id": photo} for photo in fresh))
 
 
 def add_upload(tray: Tray, upload: UploadedFile[Any], relative: str = "", place: int | None = None) -> Photo:

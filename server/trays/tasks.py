@@ -7,12 +7,13 @@ import os
 from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
+from server.jobs import READ, WEIGH
 from server.live.hub import hint
 from server.patience import patience
 from server.trays.models import Photo
 
 
-@app.task(name="trays.read_photo", queue="read", priority=50)
+@app.task(name=READ, queue="read", priority=50)
 def read_photo(photo_id: int) -> None:
     """Read one photo; safe to run again."""
     from server.trays import reading  # the imaging libraries stay out of the web process
@@ -30,7 +31,7 @@ def read_photo(photo_id: int) -> None:
         hint(photo.studio_id, "tray", tray_id)
 
 
-@app.task(name="trays.weigh", queue="make")
+@app.task(name=WEIGH, queue="make")
 def weigh_cells(tray_id: int, cells: list[list[int]]) -> None:
     """Encode what people look at, while there is nothing else to do."""
     from server.trays.weighing import weigh

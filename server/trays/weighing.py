@@ -13,6 +13,7 @@ from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.types import JSONValue
 
+from server.jobs import WEIGH
 from server.live.hub import hint
 from server.trays.board import board, lit
 from server.trays.models import Photo, Tray, Weighed
@@ -34,15 +35,13 @@ _STATES = ("planned", "outdated", "failed")
 
 def ask(tray: Tray, cells: Iterable[tuple[int, int]]) -> None:
     """Have some cells, (photo, recipe) each, weighed when there is nothing else to do; one job a tray at a time."""
-    from server.trays.tasks import weigh_cells
-
     wanted: list[JSONValue] = [list[JSONValue](each) for each in itertools.islice(cells, AT_ONCE)]
     lock = f"weigh-{tray.pk}"
     # The queue's own lock holds between two at once; asking first keeps it from being run into all the time.
     if next(iter(app.job_manager.list_jobs(queueing_lock=lock, status="todo")), None) is not None:
         return
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        job = weigh_cells.configure(queueing_lock=lock, priority=PRIORITY)
+        job = app.tasks[WEIGH].configure(queueing_lock=lock, priority=PRIORITY)
         job.defer(tray_id=tray.pk, cells=wanted)
 
 
