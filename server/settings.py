@@ -78,7 +78,7 @@ DATABASES = {
         "OPTIONS": {
             "passfile": str(conf.var / "pgpass"),
             # Connecting costs more than most queries do.
-            **({"pool": {"min_size": 1, "max_size": 16, "timeout": 3}} if conf.pool else {}),
+            **({"pool": {"min_size": 1, "max_size": 32, "timeout": 3}} if conf.pool else {}),
         },
     }
 }

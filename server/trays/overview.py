@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from django.db.models import Count, Max, Sum
 
+from server.connections import let_go
 from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition
 from server.trays.board import Cell, Lit, board
@@ -59,6 +60,7 @@ _counted: Kept[Overview] = Kept()
 
 def overview(tray: Tray, recipes: Lit) -> Overview:
     """Count the whole board; one count at a time for a tray, and none where nothing changed since the last."""
+    let_go()
     with _locks[tray.pk]:
         made = (
             Rendition.objects.filter(run__tray=tray)
