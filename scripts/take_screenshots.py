@@ -5,6 +5,7 @@ Begin with a fresh demo, so that nothing is made yet.
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
@@ -73,7 +74,7 @@ def tour(page: Page, address: str) -> None:
     page.wait_for_timeout(1500)
     page.goto(f"{address.rstrip('/')}/runs")
     page.get_by_role("row").first.click()
-    page.get_by_text("finished").wait_for(timeout=120_000)
+    page.locator("aside").get_by_text(re.compile(r"^\d+ made|^done but")).first.wait_for(timeout=120_000)
     page.locator(".list").evaluate("list => list.scrollTo(0, 560)")
     shoot(page, "receipts")
 
