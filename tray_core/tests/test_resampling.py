@@ -20,7 +20,9 @@ from bench.accuracy import reference, resampling
 from bench.accuracy.pictures import large, photograph
 from tray_core.line.framing import Source, shown_part
 from tray_core.line.line import decoded_for
+from tray_core.line.resample import resampled
 from tray_core.line.resize import resize
+from tray_core.line.taps import Taps, taps
 from tray_core.photo import read_facts
 from tray_core.pixels.picture import Picture
 from tray_core.plan import Framing, plan_renditions
@@ -259,3 +261,39 @@ def _coarse(values: Values) -> Values:
 
 if __name__ == "__main__":
     unittest.main()
+
+
+def by_taps(pixels: NDArray[Any], across: Taps, down: Taps) -> NDArray[Any]:
+    """What the vectors compute, tap by tap in whole numbers: height x width x channels."""
+
+    def summed(values: NDArray[Any], taps: Taps, lost: int) -> NDArray[Any]:
+        weights = taps.integers.reshape(len(taps.first), -1).astype(np.int64)
+        parts = (values[first : first + len(w)] for first, w in zip(taps.first, weights, strict=True))
+        each = zip(parts, weights, taps.lost, strict=True)
+        return np.stack([lost + off + ((part * w[:, None, None]) >> 16).sum(axis=0) for part, w, off in each])
+
+    rows = summed(pixels.astype(np.int64) << 7, down, 0)
+    sums = summed(rows.swapaxes(0, 1), across, 16) >> 5
+    levels: NDArray[Any] = np.clip(sums.swapaxes(0, 1), 0, 255).astype(np.uint8)
+    return levels
+
+
+class Vectors(unittest.TestCase):
+    """Strips, blocks and what is left over at their ends: the same numbers at any size."""
+
+    def test_equal_to_sums_of_taps(self) -> None:
+        rng = np.random.default_rng(20311126)
+        seen = 0
+        for turn in range(160):
+            height, width = (int(edge) for edge in rng.integers(1, (40, 300, 1300)[turn % 3], 2))
+            channels = (1, 3, 3, 4)[turn % 4]
+            pixels = rng.integers(0, 256, (height, width, channels), np.uint8)
+            wanted = [max(1, round(edge * rng.uniform(0.16, 1.5))) for edge in (width, height)]
+            box = (0.0, 0.0, width, height) if turn % 2 else (0.21 * width, 0.13 * height, 0.9 * width, 0.95 * height)
+            edges = [(size, box[i], box[i + 2], wanted[i]) for i, size in enumerate((width, height))]
+            across, down = (taps(*edge) for edge in edges)
+            if across.short and down.short:
+                seen += 1
+                made = resampled(pixels, edges[0], edges[1])
+                np.testing.assert_array_equal(made, by_taps(pixels, across, down))
+        self.assertGreater(seen, 100)
