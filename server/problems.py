@@ -6,7 +6,7 @@ import sys
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import DataError, IntegrityError, InterfaceError, OperationalError
+from django.db import DataError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.template.loader import render_to_string
 from ninja import NinjaAPI
@@ -59,7 +59,7 @@ def tell_problems(api: NinjaAPI) -> None:
         detail = "Expected text and numbers that can be kept, found characters that are none, or a number too large."
         return problem_response(422, "Something is not right", detail)
 
-    for kind in (DataError, IntegrityError, OverflowError, RecursionError, UnicodeError):
+    for kind in (DataError, OverflowError, RecursionError, UnicodeError):
         api.add_exception_handler(kind, _not_kept)
 
     @api.exception_handler(ValidationError)

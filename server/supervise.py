@@ -111,7 +111,7 @@ def main() -> int:
         signal.signal(number, ask)
     os.environ["UPPER_TRAY_SINCE"] = str(time.time())
     running = programs(given.port, given.workers, given.host)
-    starter = os.getppid()
+    starter, written = os.getppid(), ""
     _end_with_parent()
     for program in running:
         program.start()
@@ -119,7 +119,10 @@ def main() -> int:
         time.sleep(0.3)
         for program in running:
             program.keep()
-        _PIDS.write_text("".join(f"{each.process.pid}\n" for each in running if each.process))
+        numbers = "".join(f"{each.process.pid}\n" for each in running if each.process)
+        if numbers != written:
+            written = numbers
+            _PIDS.write_text(numbers)
     stop(running)
     _PIDS.unlink(missing_ok=True)
     if os.getppid() != starter and os.environ.get("UPPER_TRAY_OWN_DATABASE"):

@@ -11,7 +11,7 @@ from server.live.hub import hint
 from server.runs import tallies
 from server.runs.models import Rendition
 from server.trays.models import Photo
-from tray_core import plan_renditions
+from tray_core import Plan, plan_renditions
 from tray_core.plan import Names
 from tray_core.plan.planning import name_scope
 
@@ -32,16 +32,11 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
     answered: dict[tuple[int, int], int] = {}
     for row in rows:
         photo = by_number[row.photo_id]
-        recipe, names = row.version.core(), Names()
-        for folder, name in _taken(row):
-            names.take(name_scope(recipe, folder), name)
-        tray = row.run.tray_name
-        plans = plan_renditions(photo.facts(), recipe, row.n, names, tray, **photo.chosen(row.recipe_id))
-        plan = next((each for each in plans if each.part == row.part), None)
+        plan = _planned(row, photo, None)
         if plan is None or plan.layout.asks:
             continue
-        if (row.width, row.height) != (plan.width, plan.height):
-            row.name = plan.name
+        if (row.width, row.height) != (plan.width, plan.height) and _tells_size(row):
+            row.name = _named(row, photo)
         row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
         row.strength = plan.strength
         row.state = Rendition.State.WAITING
@@ -52,6 +47,26 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
         defer_all(MAKE, ({"run_id": run, "photo_id": photo} for run, photo in answered))
     for run, studio in {(run, studio) for (run, _), studio in answered.items()}:
         hint(studio, "run", run)
+
+
+def _planned(row: Rendition, photo: Photo, names: Names | None) -> Plan | None:
+    chosen = photo.chosen(row.recipe_id)
+    plans = plan_renditions(photo.facts(), row.version.core(), row.n, names, row.run.tray_name, **chosen)
+    return next((each for each in plans if each.part == row.part), None)
+
+
+def _tells_size(row: Rendition) -> bool:
+    pattern = row.version.core().name.pattern
+    return row.parts > 1 or any(field in pattern for field in ("{width", "{height", "{ratio"))
+
+
+def _named(row: Rendition, photo: Photo) -> str:
+    """The name anew, beside all that the run has given."""
+    names, recipe = Names(), row.version.core()
+    for folder, name in _taken(row):
+        names.take(name_scope(recipe, folder), name)
+    plan = _planned(row, photo, names)
+    return plan.name if plan else row.name
 
 
 def _taken(row: Rendition) -> QuerySet[Rendition, tuple[str, str]]:

@@ -148,6 +148,7 @@ class Odd(StudioCase):
             ("post", "recipes", {"content": content | {"title": "a\ud800"}}),
             ("post", "recipes", {"content": content | {"note": "\0"}}),
             ("post", f"trays/{tray.pk}/put-back", {"places": [{"photo": photo, "position": 2**31}]}),
+            ("post", f"trays/{tray.pk}/put-back", {"places": [{"photo": photo, "position": -1}]}),
             ("post", f"trays/{tray.pk}/folders", {"root": self.root.pk, "path": "x/" * 600}),
         ):
             with self.subTest(path=path, body=body):

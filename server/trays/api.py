@@ -83,7 +83,7 @@ class PhotosIn(Schema):
 
 class PlaceOut(Schema):
     photo: int
-    position: int
+    position: int = Field(ge=0, lt=2**31)
 
 
 class PromisedIn(Schema):
