@@ -42,7 +42,7 @@ start() {
     done
   fi
   for _ in $(seq 300); do "$BIN/pg_isready" -q -h 127.0.0.1 -p "$PORT" && break; sleep .1; done
-  [ "$(sql "SELECT 1 FROM pg_database WHERE datname='app'")" = 1 ] || sql "CREATE DATABASE app"
+  [ "$(sql "SELECT 1 FROM pg_database WHERE datname='upper_tray'")" = 1 ] || sql "CREATE DATABASE upper_tray"
 }
 case ${1:-} in start) start;; stop) ! running || run "$BIN/pg_ctl" -D "$DATA" -m fast -w stop >/dev/null;;
   port) port;;

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tray_core.errors import PhotoError
+from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.line.line import Outcome, make_renditions
 from tray_core.line.ready import get_ready
 from tray_core.line.write import FileId
-from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.plan.planning import Plan
 
 

@@ -10,11 +10,12 @@ import contextlib
 import hashlib
 import io
 import warnings
-import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
+import pypdf
 import pypdfium2
 from PIL import Image
 from PIL.TiffImagePlugin import TiffImageFile
@@ -112,19 +113,19 @@ def _read_picture(data: bytes) -> _Read:
 
 
 def _read_page(data: bytes) -> _Read:
-    """The picture on the page of a PDF that was made here; its ppi follows from the page's size."""
+    """The picture on the page of a PDF; its ppi follows from the page's size."""
+    page: Any = pypdf.PdfReader(io.BytesIO(data)).pages[0]
+    (shown,) = (each.get_object() for each in page["/Resources"]["/XObject"].values())
+    size = int(shown["/Width"]), int(shown["/Height"])
+    space, icc = shown["/ColorSpace"], None
+    if isinstance(space, pypdf.generic.ArrayObject) and space[0] == "/ICCBased":
+        icc = space[1].get_object().get_data()
+        space = {b"GRAY": "/DeviceGray", b"CMYK": "/DeviceCMYK"}.get(icc[16:20], "/DeviceRGB")
+    mode = {"/DeviceGray": "L", "/DeviceRGB": "RGB", "/DeviceCMYK": "CMYK"}.get(space, "?")
     with contextlib.closing(pypdfium2.PdfDocument(data)) as document:
-        page = document[0]
-        (shown,) = page.get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_IMAGE])
-        size = shown.get_px_size()
-        mode = {1: "L", 3: "RGB", 4: "RGB"}.get(shown.get_bitmap().n_channels, "?")
-        ppi = round(72 * size[0] / page.get_width())
-    icc = None
-    if b"/ICCBased 6 0 R" in data:
-        start = data.index(b"stream\n", data.index(b"\n6 0 obj\n")) + 7
-        icc = zlib.decompressobj().decompress(data[start:])
-        mode = {b"GRAY": "L", b"CMYK": "CMYK"}.get(icc[16:20], mode)
-    return _Read("PDF", size, icc, ppi, mode, 8)
+        (picture,) = document[0].get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_IMAGE])
+        picture.get_bitmap()  # all of it is read and decoded
+    return _Read("PDF", size, icc, round(72 * size[0] / float(page.mediabox.width)), mode, shown["/BitsPerComponent"])
 
 
 def _differences(found: _Read, plan: Plan, size: int) -> Iterator[str]:

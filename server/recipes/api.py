@@ -11,7 +11,7 @@ from ninja import Router, Schema
 
 from server.recipes import flows
 from server.recipes.models import Recipe, counted
-from server.visitors import studio_of
+from server.studios.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
 from tray_core.plan import layouts
 from tray_core.recipe import describe, headline, starters

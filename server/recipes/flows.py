@@ -8,8 +8,8 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Max
 
+from server.http.problems import Problem
 from server.live.hub import hint
-from server.problems import Problem
 from server.recipes.models import Part, Recipe, RecipeVersion
 from server.studios.models import Studio
 from tray_core import Recipe as CoreRecipe

@@ -1,4 +1,4 @@
-"""Parts and color profiles over the API: what several recipes share."""
+"""Parts over the API: what several recipes share."""
 
 from __future__ import annotations
 
@@ -6,22 +6,15 @@ from typing import Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import File, Router, Schema, Status
-from ninja.files import UploadedFile
+from ninja import Router, Schema, Status
 
-from server.conf import conf
-from server.problems import Problem
+from server.http.problems import Problem
 from server.recipes import flows
 from server.recipes.models import Part, Recipe
-from server.visitors import studio_of
-from tray_core import RecipeError
-from tray_core.photo.profile_files import checked_profile, profile_file, profile_files
-from tray_core.photo.profiles import read_profile
+from server.studios.visitors import studio_of
 from tray_core.plan.naming import safe_text
 
 router = Router(tags=["recipes"])
-profiles_router = Router(tags=["recipes"])
-_LARGEST = 16_000_000
 
 
 class PartUserOut(Schema):
@@ -45,14 +38,6 @@ class SavedPartIn(Schema):
 
 class SettingIn(Schema):
     setting: dict[str, Any]
-
-
-class ProfileOut(Schema):
-    """name: of the file, as recipes say it. space: RGB, grey or CMYK."""
-
-    name: str
-    title: str
-    space: str
 
 
 def _out(part: Part, recipes: list[Recipe]) -> SavedPartOut:
@@ -100,44 +85,3 @@ def remove_part(request: HttpRequest, number: int) -> Status[None]:
     """Take a part away; recipes that followed it keep its setting as their own."""
     flows.remove_part(_find(request, number), request.user)  # type: ignore[arg-type]
     return Status(204, None)
-
-
-def _profile(name: str) -> ProfileOut | None:
-    try:
-        facts = read_profile(profile_file(name))
-    except (RecipeError, OSError):
-        return None
-    return ProfileOut(name=name, title=facts.description, space=facts.space) if facts else None
-
-
-@profiles_router.get("", response=list[ProfileOut])
-def list_profiles(request: HttpRequest) -> list[ProfileOut]:
-    """The profile files that recipes can name, besides the spaces that have names of their own."""
-    return [found for name in profile_files() if (found := _profile(name)) is not None]
-
-
-@profiles_router.post("", response=ProfileOut)
-def add_profile(request: HttpRequest, file: File[UploadedFile]) -> ProfileOut:
-    """Add a profile file. One of the same name and other content gets a number: what a recipe names never changes."""
-    data = file.read(_LARGEST + 1)
-    stem = safe_text((file.name or "").rsplit("/", 1)[-1].rsplit(".", 1)[0])[:80] or "profile"
-    if len(data) > _LARGEST:
-        raise Problem(413, "Too large", f"{stem}: expected at most {_LARGEST:,} bytes. Is it an ICC profile?")
-    try:
-        checked_profile(data, f"{stem}.icc")
-    except RecipeError as error:
-        raise Problem(422, "No profile that can be used", str(error)) from error
-    conf.profiles.mkdir(parents=True, exist_ok=True)
-    number = 1
-    while True:
-        path = conf.profiles / (f"{stem}.icc" if number == 1 else f"{stem} {number}.icc")
-        try:
-            with path.open("xb") as made:
-                made.write(data)
-        except FileExistsError:
-            if path.read_bytes() != data:
-                number += 1
-                continue
-        found = _profile(path.name)
-        assert found is not None, "it was checked"
-        return found

@@ -11,22 +11,15 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema
 
-from server.problems import Problem
+from server.http.problems import Problem
+from server.http.streams import stream, stream_file
 from server.runs import files, flows, manifest, tallies
 from server.runs.models import Rendition, Run, Tally
-from server.streams import stream, stream_file
-from server.trays.finding import find_tray
-from server.visitors import studio_of
+from server.studios.visitors import studio_of
 from tray_core.plan.naming import safe_text
 
 router = Router(tags=["runs"])
 PAGE = 200
-
-
-class RunIn(Schema):
-    tray: int
-    cells: list[tuple[int, int]] | None = None
-    again: bool = False
 
 
 class CountsOut(Schema):
@@ -107,7 +100,8 @@ def seconds_left(run: Run, total: int, still: int) -> int | None:
     return max(1, round(pace * still - (now - last).total_seconds()))
 
 
-def _run_out(run: Run) -> dict[str, Any]:
+def run_out(run: Run) -> dict[str, Any]:
+    """A RunOut as plain values."""
     each = list(run.tallies.all())
     counts = {state: sum(getattr(tally, state) for tally in each) for state in tallies.STATES}
     total = sum(counts.values())
@@ -155,13 +149,7 @@ def _rendition_out(row: Rendition) -> RenditionOut:
 
 @router.get("/runs", response=list[RunOut])
 def list_runs(request: HttpRequest) -> list[dict[str, Any]]:
-    return [_run_out(run) for run in studio_of(request).runs.prefetch_related("tallies")[:50]]
-
-
-@router.post("/runs", response=RunOut)
-def start_run(request: HttpRequest, body: RunIn) -> dict[str, Any]:
-    chosen = None if body.cells is None else {(photo, recipe) for photo, recipe in body.cells}
-    return _run_out(flows.start_run(find_tray(request, body.tray), chosen, body.again))
+    return [run_out(run) for run in studio_of(request).runs.prefetch_related("tallies")[:50]]
 
 
 @router.get("/runs/{number}", response=RunDetailOut)
@@ -169,13 +157,13 @@ def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
     run = _find_run(request, number)
     rows = run.tallies.select_related("recipe").order_by("recipe__position", "recipe")
     recipes = [_recipe_out(row) for row in rows]
-    return _run_out(run) | {"recipes": recipes, "left_out": run.left_out}
+    return run_out(run) | {"recipes": recipes, "left_out": run.left_out}
 
 
 @router.post("/runs/{number}/stop", response=RunOut)
 def stop_run(request: HttpRequest, number: int) -> dict[str, Any]:
     flows.stop_run(_find_run(request, number))
-    return _run_out(_find_run(request, number))
+    return run_out(_find_run(request, number))
 
 
 @router.get("/runs/{number}/renditions", response=PageOut)

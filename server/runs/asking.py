@@ -6,11 +6,12 @@ from collections.abc import Iterable
 
 from django.db.models import QuerySet
 
-from server.jobs import MAKE, defer_all
+from server.framings.choices import chosen_for
 from server.live.hub import hint
+from server.photos.models import Photo
+from server.queue.deferring import MAKE, defer_all
 from server.runs import tallies
 from server.runs.models import Rendition
-from server.trays.models import Photo
 from tray_core import Plan, plan_renditions
 from tray_core.plan import Names
 from tray_core.plan.planning import name_scope
@@ -50,7 +51,7 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
 
 
 def _planned(row: Rendition, photo: Photo, names: Names | None) -> Plan | None:
-    chosen = photo.chosen(row.recipe_id)
+    chosen = chosen_for(photo, row.recipe_id)
     plans = plan_renditions(photo.facts(), row.version.core(), row.n, names, row.run.tray_name, **chosen)
     return next((each for each in plans if each.part == row.part), None)
 

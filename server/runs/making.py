@@ -11,15 +11,15 @@ from django.db import transaction
 from django.db.models import F, QuerySet
 from django.utils import timezone
 
-from server.conf import conf
 from server.live.hub import hint
-from server.patience import patience
+from server.photos.models import Photo
+from server.photos.reading import LIMITS, read, unchanged
+from server.project.conf import conf
+from server.queue.patience import patience
 from server.runs import tallies
+from server.runs.ahead import made_ahead
 from server.runs.models import Rendition, Run
 from server.studios.models import Root
-from server.trays.models import Photo
-from server.trays.reading import LIMITS, read, unchanged
-from server.trays.weighing import made_ahead
 from tray_core import PlaceError, Plan, Recipe, TrayError
 from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint

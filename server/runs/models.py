@@ -6,10 +6,11 @@ from pathlib import Path
 
 from django.db import models
 
-from server.conf import conf
+from server.photos.models import Photo
+from server.project.conf import conf
 from server.recipes.models import Recipe, RecipeVersion
 from server.studios.models import Studio
-from server.trays.models import Photo, Tray
+from server.trays.models import Tray
 
 
 class Run(models.Model):
@@ -134,3 +135,28 @@ class Rendition(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name} of run {self.run_id}"
+
+
+class Weighed(models.Model):
+    """A rendition encoded ahead of any run: same fingerprint, same bytes.
+
+    about: its quality, score and tries, as `tray_core.coders.Encoded` has them. The file itself lies in the cache.
+    """
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="weighed")
+    fingerprint = models.CharField(max_length=64)
+    bytes = models.BigIntegerField()
+    about = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["studio", "fingerprint"], name="weighed_once_in_studio")]
+        indexes = [models.Index(fields=["studio", "made"])]
+
+    def __str__(self) -> str:
+        return self.fingerprint
+
+    @property
+    def file(self) -> Path:
+        """Where the encoded bytes lie."""
+        return conf.cache / "weighed" / str(self.studio_id) / self.fingerprint[:2] / self.fingerprint

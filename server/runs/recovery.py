@@ -15,11 +15,11 @@ from django.db import connection, transaction
 from django.db.models import F, Q
 from procrastinate.contrib.django import app
 
-from server.conf import conf
-from server.jobs import MAKE, READ
+from server.photos.models import Photo
+from server.project.conf import conf
+from server.queue.deferring import MAKE, READ
 from server.runs import tallies
 from server.runs.models import Rendition, Run, Tally
-from server.trays.models import Photo
 
 LATER = 10
 """Seconds until a job that failed is tried again: what was in its way (a full disk, a stopped database) may be gone."""
@@ -108,7 +108,7 @@ def orphans() -> list[tuple[int, int]]:
 
 def unread() -> list[int]:
     """Photos that are to be read and that no job will read."""
-    found = _without_job("SELECT id FROM trays_photo WHERE asked IS NOT NULL", READ, ("photo_id",))
+    found = _without_job("SELECT id FROM photos_photo WHERE asked IS NOT NULL", READ, ("photo_id",))
     return [photo for (photo,) in found]
 
 

@@ -6,8 +6,8 @@ from asgiref.sync import sync_to_async
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
-from server.conf import conf
-from server.jobs import MAKE
+from server.project.conf import conf
+from server.queue.deferring import MAKE
 
 
 @app.task(name=MAKE, queue="make", priority=100)  # all of them before photos that are only read

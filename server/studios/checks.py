@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.checks import CheckMessage, Error, Warning, register
 
-from server.conf import conf
+from server.project.conf import conf
 
 
 def _inside(path: Path, other: Path) -> bool:

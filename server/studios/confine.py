@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from server.problems import Problem
+from server.http.problems import Problem
 from server.studios.models import Root
 
 

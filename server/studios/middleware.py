@@ -9,7 +9,7 @@ from django.contrib.auth import get_user_model, login
 from django.http import HttpRequest, HttpResponseBase
 from django.utils.decorators import sync_only_middleware
 
-from server.conf import conf
+from server.project.conf import conf
 from server.studios.models import Studio
 from server.studios.sign_in import BACKEND
 

@@ -9,7 +9,7 @@ from django.contrib.auth.backends import ModelBackend
 from django.contrib.auth.base_user import AbstractBaseUser
 from django.http import HttpRequest
 
-from server.connections import let_go
+from server.http.connections import let_go
 
 BACKEND = "server.studios.sign_in.SignIn"
 

@@ -56,7 +56,7 @@ class BrowserCase(StudioCase):
         listener.bind(("127.0.0.1", 0))
         self.addCleanup(listener.close)
         self.address = f"http://localhost:{listener.getsockname()[1]}"
-        from server.asgi import application
+        from server.project.asgi import application
 
         settings = uvicorn.Config(application, log_level="error", lifespan="on", timeout_graceful_shutdown=1)
         self.server = uvicorn.Server(settings)

@@ -18,12 +18,12 @@ from django.db import connection
 from django.test import TransactionTestCase
 from procrastinate.contrib.django import app
 
-from server.conf import PROJECT, conf
+from server.project.conf import PROJECT, conf
 from server.recipes import flows as recipe_flows
 from server.recipes.models import Recipe
 from server.runs.models import Rendition, Run
 from server.studios.models import Member, Root, Studio
-from server.trays import flows
+from server.trays import flows, gathering
 from server.trays.models import Tray
 from tray_core.tests.samples import PHOTOS
 from tray_core.tests.samples import recipe as core_recipe
@@ -67,7 +67,7 @@ class StudioCase(TransactionTestCase):
         tray = flows.create_tray(self.studio, name)
         if recipes:
             flows.light(tray, [recipe.pk for recipe in recipes])
-        flows.add_folder(tray, self.root, "")
+        gathering.add_folder(tray, self.root, "")
         return tray
 
     def work(self) -> None:

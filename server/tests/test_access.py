@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from unittest import mock
 
 from django.contrib.auth import get_user_model
@@ -10,9 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.test import Client, TestCase
 
-from server.conf import Conf, conf, read_conf
+from server.board import starting
+from server.project.conf import Conf, conf, read_conf
 from server.recipes.models import Recipe
-from server.runs import flows
 from server.studios.checks import check_demo
 from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
@@ -28,7 +29,7 @@ class Apart(StudioCase):
         recipe = self.recipe()
         tray = self.tray(recipe)
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         rendition = run.renditions.get()
         photo, version = rendition.photo_id, rendition.version_id
@@ -49,7 +50,7 @@ class Apart(StudioCase):
             f"pictures/drafts/{photo}?recipe=" + json.dumps(rendition.version.content),
         )
         sends = (
-            ("post", "runs", {"tray": tray.pk}),
+            ("post", f"trays/{tray.pk}/runs", {}),
             ("post", f"runs/{run.pk}/stop", None),
             ("put", f"recipes/{recipe.pk}", {"content": {}, "version": 1}),
             ("post", f"recipes/{recipe.pk}/archived", {"archived": True}),
@@ -126,9 +127,11 @@ class Demo(TestCase):
             self.assertEqual([error.id for error in check_demo()], ["upper_tray.E001"])
 
     def test_settings_name_what_cannot_be_used(self) -> None:
-        self.assertEqual(read_conf({"UPPER_TRAY_PHOTO_PIXELS": "5"}).photo_pixels, 5)
-        with self.assertRaisesRegex(ValueError, "UPPER_TRAY_PHOTO_PIXELS: expected int, found 'many'"):
-            read_conf({"UPPER_TRAY_PHOTO_PIXELS": "many"})
+        with mock.patch.dict(os.environ, UPPER_TRAY_PHOTO_PIXELS="5"):
+            self.assertEqual(read_conf().photo_pixels, 5)
+        wrong = mock.patch.dict(os.environ, UPPER_TRAY_PHOTO_PIXELS="many")
+        with wrong, self.assertRaisesRegex(ValueError, "UPPER_TRAY_PHOTO_PIXELS: expected .* integer.*, found 'many'"):
+            read_conf()
 
 
 class Odd(StudioCase):

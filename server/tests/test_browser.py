@@ -13,7 +13,7 @@ from typing import Any
 from PIL import Image
 from playwright.sync_api import expect
 
-from server.conf import conf
+from server.project.conf import conf
 from server.runs.models import Rendition, Run
 from server.tests.browser import BrowserCase
 from server.trays import flows

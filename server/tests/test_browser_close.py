@@ -8,10 +8,12 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
+from server.framings.models import Sharpness
+from server.photos.models import Photo
 from server.recipes.models import Part, Recipe
 from server.runs.models import Rendition, Run
 from server.tests.browser import BrowserCase
-from server.trays.models import Photo, Sharpness, Tray
+from server.trays.models import Tray
 from tray_core.tests.samples import PHOTOS
 
 DIAL = "2031-10-17_08_dial-detail.jpg"

@@ -11,10 +11,10 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from server.conf import conf
+from server.framings.models import Framing
+from server.project.conf import conf
 from server.runs.models import Rendition, Run
 from server.tests.browser import BrowserCase
-from server.trays.models import Framing
 from tray_core.recipe import starters
 from tray_core.tests.samples import PHOTOS
 

@@ -10,12 +10,13 @@ import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from server.conf import conf
+from server.looks import exact
+from server.photos.models import Photo
+from server.project.conf import conf
 from server.recipes.models import Recipe
 from server.runs.models import Rendition, Run
 from server.tests.cases import StudioCase
-from server.trays import exact
-from server.trays.models import Photo, Tray
+from server.trays.models import Tray
 from tray_core.photo.profile_files import FOLDERS
 from tray_core.tests.samples import DEMO
 
@@ -41,7 +42,7 @@ class CloseCase(StudioCase):
         return np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGB")).astype(int)
 
     def run_of(self, tray: Tray) -> list[Rendition]:
-        answer = self.send("post", "runs", {"tray": tray.pk})
+        answer = self.send("post", f"trays/{tray.pk}/runs", {})
         self.work()
         return self.made(Run.objects.get(pk=answer["id"]))
 
@@ -137,7 +138,7 @@ class Weights(CloseCase):
             self.assertIn("the best of", rendition.receipt["notes"][-1])
         content = recipe.current.content | {"file": {"format": "jpeg", "under_kb": 1}}  # type: ignore[union-attr]
         self.change(recipe, content)
-        answer = self.send("post", "runs", {"tray": tray.pk})
+        answer = self.send("post", f"trays/{tray.pk}/runs", {})
         self.work()
         errors = Run.objects.get(pk=answer["id"]).renditions.values_list("error", flat=True)
         for error in errors:

@@ -1,4 +1,6 @@
-"""No circle among the server's modules: whoever reads one need not have read another that reads it."""
+"""The order of the server's folders, and no circle among its modules: whoever reads one need not have read another
+that reads it.
+"""
 
 from __future__ import annotations
 
@@ -7,7 +9,25 @@ from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 from unittest import TestCase
 
-from server.conf import PROJECT
+from server.project.conf import PROJECT
+
+LAYERS = (
+    "project.conf",  # and no other of project/: that knows all folders
+    "http",
+    "queue",
+    "live",
+    "studios",
+    "photos",
+    "recipes",
+    "trays",
+    "framings",
+    "runs",
+    "board",
+    "looks",
+    "demo",
+    "project",
+)
+"""From the ground up: a module needs what is below it, or beside it in its folder."""
 
 
 def imported(path: Path) -> set[str]:
@@ -21,12 +41,26 @@ def imported(path: Path) -> set[str]:
     return found
 
 
+def layer(module: str) -> int:
+    """How far up a module stands."""
+    name = module.removeprefix("server.")
+    return LAYERS.index(name if name in LAYERS else name.split(".")[0])
+
+
 class Layers(TestCase):
-    def test_no_module_needs_itself(self) -> None:
+    def setUp(self) -> None:
         files = [path for path in (PROJECT / "server").rglob("*.py") if not {"tests", "migrations"} & set(path.parts)]
         names = {str(path.relative_to(PROJECT).with_suffix("")).replace("/", "."): path for path in files}
-        graph = {name: imported(path) & set(names) - {name} for name, path in names.items()}
+        self.graph = {name: imported(path) & set(names) - {name} for name, path in names.items()}
+
+    def test_no_module_needs_itself(self) -> None:
         try:
-            TopologicalSorter(graph).prepare()
+            TopologicalSorter(self.graph).prepare()
         except CycleError as error:
             self.fail(" needs ".join(error.args[1]))
+
+    def test_folders_need_only_those_below(self) -> None:
+        modules = [name for name in self.graph if name.count(".") > 1]
+        self.assertGreater(len(modules), 60)
+        wrong = [f"{one} needs {other}" for one in modules for other in self.graph[one] if layer(other) > layer(one)]
+        self.assertEqual(wrong, [])

@@ -11,10 +11,10 @@ from unittest import mock
 import uvicorn
 from django.db import OperationalError, connection
 
-from server.asgi import application
-from server.conf import conf
+from server.board import starting
 from server.live.hub import hint
-from server.runs import flows
+from server.project.asgi import application
+from server.project.conf import conf
 from server.studios.models import Studio
 from server.tests.cases import StudioCase
 
@@ -62,7 +62,7 @@ class Served(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg")
         tray = self.tray(self.recipe(size={"by": "long-edge", "pixels": 2000, "enlarge": "never"}))
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         for _ in range(40):
             self.assertEqual(self.ask("GET", "/events").status, 200)
@@ -85,7 +85,7 @@ class Served(StudioCase):
         answer = self.ask("POST", "/api/trays/1/uploads", **{"Content-Length": length})
         self.assertEqual(answer.status, 413)
         self.assertIn("Expected at most 1000 MB", json.loads(answer.read())["detail"])
-        self.assertEqual(self.ask("POST", "/api/runs", **{"Content-Length": "5000000"}).status, 413)
+        self.assertEqual(self.ask("POST", "/api/trays/1/runs", **{"Content-Length": "5000000"}).status, 413)
 
     def test_the_page_and_what_it_needs_come_from_here(self) -> None:
         page = self.ask("GET", "/trays/1").read().decode()

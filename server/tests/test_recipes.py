@@ -7,8 +7,8 @@ import threading
 from django.core.management import call_command
 from django.db import connection
 
-from server.api import api
-from server.conf import PROJECT
+from server.project.api import api
+from server.project.conf import PROJECT
 from server.recipes import flows
 from server.recipes.models import Recipe
 from server.tests.cases import StudioCase
@@ -109,6 +109,6 @@ class Description(StudioCase):
         import json
 
         written = io.StringIO()
-        call_command("export_openapi_schema", api="server.api.api", sorted=True, indent=1, stdout=written)
+        call_command("export_openapi_schema", api="server.project.api.api", sorted=True, indent=1, stdout=written)
         self.assertEqual(json.loads(written.getvalue()), json.loads((PROJECT / "server" / "openapi.json").read_text()))
         self.assertEqual(api.title, "Upper Tray")

@@ -12,9 +12,10 @@ from unittest import mock
 from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from server.conf import conf
-from server.jobs import READ, defer_all
-from server.runs import flows, making, recovery, tallies
+from server.board import starting
+from server.project.conf import conf
+from server.queue.deferring import READ, defer_all
+from server.runs import making, recovery, tallies
 from server.runs.models import Rendition, Run
 from server.runs.recovery import orphans
 from server.tests.cases import StudioCase
@@ -31,7 +32,7 @@ class Killed(StudioCase):
         recipes = [self.recipe(f"Edge {edge}", size={"by": "long-edge", "pixels": edge}) for edge in sizes]
         tray = self.tray(*recipes)
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         first = self.worker("make")
 
         def in_the_middle() -> bool:
@@ -68,7 +69,7 @@ class Killed(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         run.renditions.update(state="making", receipt=None, finished=None)
         type(run).objects.update(finished=None)
@@ -83,7 +84,7 @@ class Killed(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         run.renditions.update(tries=3, state="making")
         self.work()
         row = run.renditions.get()
@@ -96,7 +97,7 @@ class Killed(StudioCase):
         recipes = [self.recipe(f"Edge {edge}", size={"by": "long-edge", "pixels": edge}) for edge in (2000, 1500, 1000)]
         tray = self.tray(*recipes)
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         soon = {"UPPER_TRAY_STALLED_SECONDS": "2", "UPPER_TRAY_HEARTBEAT_SECONDS": "0.4"}
         first = self.worker("make", **soon)
         self.wait_for(lambda: run.renditions.filter(state="making").exists())
@@ -118,7 +119,7 @@ class Killed(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         with mock.patch.object(recovery, "LATER", 0):
             fails = mock.patch.object(making, "make_renditions", side_effect=OSError("of something else"))
             with fails, self.assertLogs("procrastinate", "ERROR"):
@@ -135,7 +136,7 @@ class Killed(StudioCase):
         photos = list(tray.places.values_list("photo_id", flat=True))
         unended = 0
         for _ in range(20):
-            run = flows.start_run(tray)
+            run = starting.start_run(tray)
             both = threading.Barrier(2)
 
             def end(photo: int, run: Run = run, both: threading.Barrier = both) -> None:
@@ -156,7 +157,7 @@ class Killed(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         Run.objects.update(finished=None)
         recovery.settle()
@@ -170,7 +171,7 @@ class Killed(StudioCase):
 
         try:
             with transaction.atomic():
-                flows.start_run(tray)
+                starting.start_run(tray)
                 self.assertEqual(ProcrastinateJob.objects.filter(task_name="runs.make_photo").count(), 1)
                 raise InterruptedError
         except InterruptedError:

@@ -15,13 +15,13 @@ from typing import Any
 
 from PIL import Image
 
-from server.conf import conf
-from server.problems import Problem
+from server.board import starting
+from server.http.problems import Problem
+from server.photos.models import Photo
+from server.project.conf import conf
 from server.recipes import flows as recipe_flows
-from server.runs import flows
 from server.runs.models import Rendition
 from server.tests.cases import StudioCase
-from server.trays.models import Photo
 from tray_core.tests.samples import PHOTOS
 
 PNG = {"format": "png"}
@@ -46,7 +46,7 @@ class Making(StudioCase):
         tray = self.tray(self.recipe("Journal"), self.recipe("Proof", file=PNG, place=DOWNLOAD))
         self.work()
         board = self.rows(tray.pk)
-        run = self.send("post", "runs", {"tray": tray.pk})
+        run = self.send("post", f"trays/{tray.pk}/runs", {})
         self.assertEqual((run["counts"]["total"], run["counts"]["open"], run["seconds_left"]), (6, 6, None))
         self.assertEqual(self.rows(tray.pk)[1]["cells"], [])  # the empty file
         self.work()
@@ -95,15 +95,15 @@ class Making(StudioCase):
         recipe = self.recipe()
         tray = self.tray(recipe)
         self.work()
-        first = flows.start_run(tray)
+        first = starting.start_run(tray)
         self.work()
         with self.assertRaises(Problem) as caught:
-            flows.start_run(tray)
+            starting.start_run(tray)
         self.assertEqual((caught.exception.status, caught.exception.title), (409, "Nothing to make"))
         content = {**recipe.current.content, "file": {"format": "jpeg", "quality": 40}}  # type: ignore[union-attr]
         recipe_flows.change(recipe, self.user, content)
         self.assertEqual(self.rows(tray.pk)[0]["cells"][0]["state"], "outdated")
-        second = flows.start_run(tray)
+        second = starting.start_run(tray)
         self.work()
         self.assertEqual(self.states(second), {"made": 2})
         versions = [self.made(run)[0].version.number for run in (first, second)]
@@ -115,8 +115,8 @@ class Making(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        self.send("post", "runs", {"tray": tray.pk})
-        self.send("post", "runs", {"tray": tray.pk}, status=409)
+        self.send("post", f"trays/{tray.pk}/runs", {})
+        self.send("post", f"trays/{tray.pk}/runs", {}, status=409)
 
     def test_only_what_was_chosen(self) -> None:
         self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg")
@@ -124,7 +124,7 @@ class Making(StudioCase):
         tray = self.tray(recipe)
         self.work()
         photo = tray.places.first().photo_id  # type: ignore[union-attr]
-        run = self.send("post", "runs", {"tray": tray.pk, "cells": [[photo, recipe.pk]]})
+        run = self.send("post", f"trays/{tray.pk}/runs", {"cells": [[photo, recipe.pk]]})
         self.assertEqual(run["counts"]["total"], 1)
 
     def test_taken_names(self) -> None:
@@ -134,7 +134,7 @@ class Making(StudioCase):
             recipe = self.recipe(taken, place={"to": "output", "subfolder": "", "taken": taken})
             tray = self.tray(recipe, name=taken)
             self.work()
-            run = flows.start_run(tray)
+            run = starting.start_run(tray)
             self.work()
             self.assertEqual(self.states(run), {state: 1}, taken)
             theirs = (conf.output_root / "QM4_0117.jpg").read_bytes() == b"somebody's"
@@ -148,7 +148,7 @@ class Failing(StudioCase):
         )
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         gone.unlink()
         hurt.write_bytes(hurt.read_bytes()[:90_000])
         other.write_bytes((PHOTOS / "autumn-rehang" / "2031-10-15_03_gallery-wall-panorama.jpg").read_bytes())
@@ -169,7 +169,7 @@ class Failing(StudioCase):
         (conf.output_root / "site").symlink_to(self.folder)
         tray = self.tray(self.recipe(place={"to": "output", "subfolder": "site", "taken": "replace"}))
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         self.assertEqual(self.states(run), {"failed": 1})
         self.assertIn("a link out of it", run.renditions.get().error)
@@ -181,7 +181,7 @@ class Failing(StudioCase):
         (conf.output_root / "blocked").write_bytes(b"a file")
         tray = self.tray(self.recipe(place={"to": "output", "subfolder": "blocked/x", "taken": "keep"}))
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         self.assertRegex(run.renditions.get().error, "blocked/x: expected a folder that can be made, found not a dir")
 
@@ -189,7 +189,7 @@ class Failing(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         (row,) = self.made(run)
         Path(row.path).unlink()
@@ -205,7 +205,7 @@ class Lost(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg", "shop-stock/QM4_0121.jpg")
         tray = self.tray(self.recipe(place={"to": "output", "subfolder": "", "taken": "replace"}))
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.work()
         gone, changed, kept = self.made(run)
         Path(gone.path).unlink()
@@ -226,7 +226,7 @@ class Lost(StudioCase):
         archive = zipfile.ZipFile(io.BytesIO(whole(self.client.get(f"/api/runs/{run.pk}/zip"))))
         self.assertEqual(archive.namelist()[0], kept.name)
         self.assertIn(f"{gone.name} is gone", archive.read("MISSING.txt").decode())
-        again = flows.start_run(tray)
+        again = starting.start_run(tray)
         self.work()
         self.assertEqual({row.photo_id for row in self.made(again)}, {gone.photo_id, changed.photo_id})
         self.assertEqual([row["cells"][0]["state"] for row in self.rows(tray.pk)], ["done"] * 3)
@@ -236,7 +236,7 @@ class Lost(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg")
         tray = self.tray(self.recipe())
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         conf.output_root.rmdir()
         self.work()
         self.assertIn("Is its drive connected?", run.renditions.get().error)
@@ -248,7 +248,7 @@ class Stopping(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg")
         tray = self.tray(self.recipe("One"), self.recipe("Two"))
         self.work()
-        run = flows.start_run(tray)
+        run = starting.start_run(tray)
         self.send("post", f"runs/{run.pk}/stop")
         self.work()
         run.refresh_from_db()
@@ -282,14 +282,14 @@ class Forecasts(StudioCase):
             "2031-10-16_06_clock-tower-dusk.jpg",
             sorted(set(number) - {"2031-10-16_06_clock-tower-dusk.jpg"}),
         )
-        self.send("post", "runs", {"tray": tray.pk, "cells": [[number[name], recipe.pk] for name in others]})
+        self.send("post", f"trays/{tray.pk}/runs", {"cells": [[number[name], recipe.pk] for name in others]})
         self.work()
         learned = cells()
         self.assertEqual([learned[name]["about"] for name in (tower, *others)], [True, False, False])
         # As many times the forecast as the others were.
         times = sum(learned[name]["bytes"] for name in others) / sum(before[name]["bytes"] for name in others)
         self.assertAlmostEqual(learned[tower]["bytes"] / before[tower]["bytes"] / times, 1, delta=0.03)
-        self.send("post", "runs", {"tray": tray.pk})
+        self.send("post", f"trays/{tray.pk}/runs", {})
         self.work()
         made = cells()
         self.assertLess(max(off(before, name) for name in number), math.log(1.35))

@@ -9,10 +9,12 @@ from typing import Any
 
 from django.core.management import call_command
 
+from server.framings.models import Framing
+from server.photos.models import Photo
 from server.runs.models import Rendition, Run
 from server.tests.cases import StudioCase
-from server.trays.looking import look_again, look_at_fresh_trays
-from server.trays.models import Framing, Photo, Tray
+from server.trays.models import Tray
+from server.trays.watching import look_again, look_at_fresh_trays
 from tray_core.tests.samples import PHOTOS
 
 SMALL = "mixed/tiny-for-enlarging_640.jpg"
@@ -96,14 +98,14 @@ class Asking(StudioCase):
         tray = self.tray(square, plain)
         self.work()
         sums = self.get(f"trays/{tray.pk}/overview")
-        self.assertEqual((sums["renditions"], sums["to_make"], len(sums["eye"])), (4, 2, 2))
-        self.send("post", "runs", {"tray": tray.pk, "cells": [[Photo.objects.first().pk, square.pk]]}, status=409)
-        number = self.send("post", "runs", {"tray": tray.pk})["id"]
+        self.assertEqual((sums["renditions"], sums["to_make"], sums["eye"]), (4, 2, 2))
+        self.send("post", f"trays/{tray.pk}/runs", {"cells": [[Photo.objects.first().pk, square.pk]]}, status=409)
+        number = self.send("post", f"trays/{tray.pk}/runs", {})["id"]
         self.work()
         run = Run.objects.get(pk=number)
         self.assertEqual((self.states(run), run.finished), ({"made": 2, "asking": 2}, None))
         # Starting again takes nothing twice: what waits for an eye waits already.
-        self.send("post", "runs", {"tray": tray.pk}, status=409)
+        self.send("post", f"trays/{tray.pk}/runs", {}, status=409)
         one, two = Photo.objects.order_by("name")
         cells = [[photo.pk, recipe.pk] for photo in (one, two) for recipe in (square, plain)]
         asking = self.send("post", f"trays/{tray.pk}/asking", {"cells": cells})
@@ -127,7 +129,7 @@ class Asking(StudioCase):
         square = self.recipe("Square", frame=SQUARE, size=None, name={"pattern": "{recipe}-{width}"})
         tray = self.tray(square, self.recipe("Plain"))
         self.work()
-        number = self.send("post", "runs", {"tray": tray.pk})["id"]
+        number = self.send("post", f"trays/{tray.pk}/runs", {})["id"]
         self.work()
         photo = Photo.objects.get()
         height = 0.6 * photo.width / photo.height
@@ -144,13 +146,13 @@ class Asking(StudioCase):
         frame = {"way": "crop", "shape": "1:1", "panels": {"columns": 3, "rows": 1}}
         tray = self.tray(self.recipe("Panels", frame=frame, size={"by": "width", "pixels": 50}))
         self.work()
-        self.send("post", "runs", {"tray": tray.pk})
+        self.send("post", f"trays/{tray.pk}/runs", {})
         self.work()
         (cell,) = self.rows(tray.pk)[0]["cells"]
         self.assertEqual((cell["state"], cell["parts"], len(cell["renditions"])), ("done", 3, 3))
         run = Run.objects.get()
         self.assertEqual(sorted(row.name[-6:] for row in self.made(run)), ["-1.jpg", "-2.jpg", "-3.jpg"])
-        self.assertEqual(self.send("post", "runs", {"tray": tray.pk}, status=409)["title"], "Nothing to make")
+        self.assertEqual(self.send("post", f"trays/{tray.pk}/runs", {}, status=409)["title"], "Nothing to make")
 
 
 class LookingAgain(StudioCase):

@@ -11,13 +11,14 @@ from unittest import mock
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 
-from server.conf import conf
-from server.problems import Problem
+from server.board.api import BoardOut, CellOut, PhotoOut
+from server.http.problems import Problem
+from server.photos.models import Photo
+from server.project.conf import conf
 from server.studios.confine import below
 from server.tests.cases import StudioCase
-from server.trays import flows
-from server.trays.boards import BoardOut, CellOut, PhotoOut
-from server.trays.models import Photo, Tray
+from server.trays import flows, gathering
+from server.trays.models import Tray
 from tray_core.tests.samples import PHOTOS
 
 
@@ -88,7 +89,7 @@ class FromFolders(StudioCase):
         self.recipe()
         one, two = self.tray(name="One"), self.tray(name="Two")
         self.assertEqual(Photo.objects.count(), 1)
-        self.assertEqual(flows.add_folder(one, self.root, ""), 0)
+        self.assertEqual(gathering.add_folder(one, self.root, ""), 0)
         self.assertEqual([tray.places.count() for tray in (one, two)], [1, 1])
 
     def test_folders_can_be_looked_through(self) -> None:

@@ -9,13 +9,15 @@ from unittest import mock
 
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from server import patience
-from server.conf import conf
-from server.runs import flows as run_flows
+from server.board import starting
+from server.photos import reading
+from server.photos.models import Photo
+from server.project.conf import conf
+from server.queue import patience
 from server.runs import making, recovery
 from server.tests.cases import StudioCase
-from server.trays import flows, looking, reading
-from server.trays.models import Photo, Tray
+from server.trays import flows, gathering, watching
+from server.trays.models import Tray
 from tray_core import read_facts
 
 ONE, TWO = "shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg"
@@ -32,12 +34,12 @@ class Folders(StudioCase):
         first = tray.places.first()
         assert first is not None
         taken = flows.take_out(tray, [first.photo_id])
-        self.assertEqual(looking.look_again(tray).new, 0)
+        self.assertEqual(watching.look_again(tray).new, 0)
         self.assertEqual(self.names(tray), ["QM4_0118.jpg"])
         flows.put_back(tray, taken)
         self.assertEqual(self.names(tray), ["QM4_0117.jpg", "QM4_0118.jpg"])
         flows.take_out(tray, [first.photo_id])
-        flows.add_folder(tray, self.root, "")
+        gathering.add_folder(tray, self.root, "")
         self.assertEqual(sorted(self.names(tray)), ["QM4_0117.jpg", "QM4_0118.jpg"])
         self.assertFalse(tray.taken_out.exists())
 
@@ -52,7 +54,7 @@ class Folders(StudioCase):
         self.work()
         self.assertEqual(self.names(tray), [good.name])
         self.copy(TWO)
-        self.assertEqual(looking.look_again(tray).new, 1)
+        self.assertEqual(watching.look_again(tray).new, 1)
         self.work()
         self.assertEqual(set(Photo.objects.values_list("state", flat=True)), {"ready"})
 
@@ -61,15 +63,15 @@ class Folders(StudioCase):
         self.tray(name="Broken")
         other = self.tray(name="Whole")
         self.copy(TWO)
-        usual = looking.look_again
+        usual = watching.look_again
 
-        def look(tray: Tray) -> looking.Seen:
+        def look(tray: Tray) -> watching.Seen:
             if tray.name == "Broken":
                 raise OSError("of the disk")
             return usual(tray)
 
-        with mock.patch.object(looking, "look_again", look), self.assertLogs("server.trays.looking", "ERROR"):
-            looking.look_at_fresh_trays()
+        with mock.patch.object(watching, "look_again", look), self.assertLogs("server.trays.watching", "ERROR"):
+            watching.look_at_fresh_trays()
         self.assertEqual(self.names(other), ["QM4_0117.jpg", "QM4_0118.jpg"])
 
 
@@ -81,13 +83,13 @@ class Reading(StudioCase):
         (path,) = self.copy(ONE)
         tray = self.tray(self.recipe())
         for _ in range(3):
-            looking.look_again(tray)
-            flows.add_folder(tray, self.root, "")
+            watching.look_again(tray)
+            gathering.add_folder(tray, self.root, "")
         self.assertEqual(self.jobs(), 1)
         self.work()
         path.write_bytes((self.copy(TWO)[0]).read_bytes())
         for _ in range(3):
-            looking.look_again(tray)
+            watching.look_again(tray)
         self.assertEqual(self.jobs(), 2)  # the one that changed and the one that is new
         self.work()
         self.assertEqual(set(Photo.objects.values_list("state", "asked")), {("ready", None)})
@@ -107,7 +109,7 @@ class Reading(StudioCase):
         fails = mock.patch.object(reading, "read_facts", fails_for_one)
         with fails, mock.patch.object(recovery, "LATER", 0), self.assertLogs("procrastinate", "ERROR"):
             self.work()
-            run = run_flows.start_run(tray)
+            run = starting.start_run(tray)
             self.assertEqual([each["name"] for each in run.left_out], ["QM4_0118.jpg"])
             self.assertIn("was not read yet", run.left_out[0]["reason"])
             for _ in range(5):
@@ -179,7 +181,7 @@ class Reading(StudioCase):
         self.copy(ONE)
         tray = self.tray(self.recipe())
         ended = threading.Event()
-        soon = mock.patch.object(patience, "conf", replace(conf, job_seconds=0.2))
+        soon = mock.patch.object(patience, "conf", conf.model_copy(update={"job_seconds": 0.2}))
         gone = mock.patch.object(patience.os, "_exit", lambda code: ended.set())
 
         def hang(*_: object) -> None:
@@ -193,7 +195,7 @@ class Reading(StudioCase):
         self.assertIn("found no end of it", photo.reason)
         photo.state = Photo.State.WAITING
         reading.read(photo)
-        run = run_flows.start_run(tray)
+        run = starting.start_run(tray)
         ended.clear()
         hangs = mock.patch.object(making, "make_renditions", lambda *_, **__: iter(hang, None))
         with soon, gone, hangs, self.assertLogs("procrastinate", "ERROR"):

@@ -6,10 +6,10 @@ from unittest import mock
 
 from procrastinate.contrib.django import app
 
-from server.runs.models import Rendition
+from server.board import weighing
+from server.runs import ahead
+from server.runs.models import Rendition, Weighed
 from server.tests.cases import StudioCase
-from server.trays import weighing
-from server.trays.models import Weighed
 from tray_core import line
 
 NAMES = ("autumn-rehang/2031-10-17_08_dial-detail.jpg", "shop-stock/QM4_0117.jpg")
@@ -41,7 +41,7 @@ class Ahead(StudioCase):
         self.work()
         after = self.cells()
         self.assertFalse(any(cell["about"] for cell in after.values()))
-        self.send("post", "runs", {"tray": self.made_of.pk})
+        self.send("post", f"trays/{self.made_of.pk}/runs", {})
         with mock.patch.object(line.line, "encoded", side_effect=AssertionError("encoded again")):
             self.work()
         made: dict[tuple[int, int], int] = {}
@@ -59,7 +59,7 @@ class Ahead(StudioCase):
         self.work()
         for row in Weighed.objects.all():
             row.file.unlink()
-        self.send("post", "runs", {"tray": self.made_of.pk})
+        self.send("post", f"trays/{self.made_of.pk}/runs", {})
         self.work()
         self.assertEqual(set(Rendition.objects.values_list("state", flat=True)), {Rendition.State.MADE})
 
@@ -67,7 +67,7 @@ class Ahead(StudioCase):
         cells = list(self.cells())
         for _ in range(3):
             self.weigh(cells)
-        jobs = app.job_manager.list_jobs(task="trays.weigh", status="todo")
+        jobs = app.job_manager.list_jobs(task="board.weigh", status="todo")
         self.assertEqual(len(list(jobs)), 1)
         with mock.patch.object(weighing, "busy", return_value=True):
             self.work()
@@ -79,12 +79,12 @@ class Ahead(StudioCase):
         self.work()
         self.assertEqual(set(Weighed.objects.values_list("studio", flat=True)), {self.studio.pk})
         prints = list(Weighed.objects.values_list("fingerprint", flat=True))
-        self.assertEqual(len(weighing.known_bytes(self.studio.pk, prints)), len(prints))
-        self.assertEqual(weighing.known_bytes(self.studio.pk + 1, prints), {})
+        self.assertEqual(len(ahead.known_bytes(self.studio.pk, prints)), len(prints))
+        self.assertEqual(ahead.known_bytes(self.studio.pk + 1, prints), {})
 
     def test_the_oldest_goes_when_there_is_too_much(self) -> None:
         self.weigh(list(self.cells()))
-        with mock.patch.object(weighing, "MOST_BYTES", 100_000):
+        with mock.patch.object(ahead, "MOST_BYTES", 100_000):
             self.work()
         kept = Weighed.objects.all()
         self.assertTrue(kept)

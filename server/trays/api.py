@@ -12,14 +12,14 @@ from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from server.photos.types import PhotoOut
 from server.studios.confine import below
 from server.studios.models import Root
-from server.trays import flows, looking
-from server.trays.boards import PhotoOut
+from server.studios.visitors import studio_of
+from server.trays import flows, gathering, watching
 from server.trays.finding import find_tray
-from server.trays.looking import Seen
 from server.trays.models import Tray
-from server.visitors import studio_of
+from server.trays.watching import Seen
 from tray_core.photo.find import EXTENSIONS
 
 router = Router(tags=["trays"])
@@ -163,7 +163,7 @@ def create_tray(request: HttpRequest, body: TrayIn) -> TrayOut:
         below(roots[each.root], each.path)  # a wrong folder must not leave an empty tray behind
     tray = flows.create_tray(studio, body.name)
     for each in body.folders:
-        flows.add_folder(tray, roots[each.root], each.path)
+        gathering.add_folder(tray, roots[each.root], each.path)
     return _tray_out(tray)
 
 
@@ -177,7 +177,7 @@ def change_tray(request: HttpRequest, number: int, body: TrayChangeIn) -> TrayOu
 @router.post("/{number}/look-again", response=SeenOut)
 def look_again(request: HttpRequest, number: int) -> Seen:
     """Find what is new, changed or gone in the tray's folders."""
-    return looking.look_again(find_tray(request, number))
+    return watching.look_again(find_tray(request, number))
 
 
 @router.post("/{number}/take-out", response=PlacesIn)
@@ -195,14 +195,14 @@ def put_back(request: HttpRequest, number: int, body: PlacesIn) -> Status[None]:
 @router.post("/{number}/folders", response=TrayOut)
 def add_folder(request: HttpRequest, number: int, body: FolderIn) -> TrayOut:
     tray = find_tray(request, number)
-    flows.add_folder(tray, get_object_or_404(studio_of(request).roots, pk=body.root), body.path)
+    gathering.add_folder(tray, get_object_or_404(studio_of(request).roots, pk=body.root), body.path)
     return _tray_out(tray)
 
 
 @router.post("/{number}/promised", response=PromisedOut)
 def promise_places(request: HttpRequest, number: int, body: PromisedIn) -> PromisedOut:
     """Places for files that are about to be uploaded: they stand in this order, whatever arrives first."""
-    return PromisedOut(start=flows.promise(find_tray(request, number), body.count))
+    return PromisedOut(start=gathering.promise(find_tray(request, number), body.count))
 
 
 @router.post("/{number}/uploads", response=PhotoOut)
@@ -211,7 +211,7 @@ def add_upload(
 ) -> PhotoOut:
     """place: a promised one."""
     wanted = place if place is None or place >= 0 else None
-    return PhotoOut.from_orm(flows.add_upload(find_tray(request, number), file, path, wanted))
+    return PhotoOut.from_orm(gathering.add_upload(find_tray(request, number), file, path, wanted))
 
 
 @router.put("/{number}/recipes", response={204: None})

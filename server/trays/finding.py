@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
+from server.studios.visitors import studio_of
 from server.trays.models import Tray
-from server.visitors import studio_of
 
 
 def find_tray(request: HttpRequest, number: int) -> Tray:

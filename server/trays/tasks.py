@@ -7,16 +7,16 @@ import os
 from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
-from server.jobs import READ, WEIGH
 from server.live.hub import hint
-from server.patience import patience
-from server.trays.models import Photo
+from server.photos.models import Photo
+from server.queue.deferring import READ
+from server.queue.patience import patience
 
 
 @app.task(name=READ, queue="read", priority=50)
 def read_photo(photo_id: int) -> None:
     """Read one photo; safe to run again."""
-    from server.trays import reading  # the imaging libraries stay out of the web process
+    from server.photos import reading  # the imaging libraries stay out of the web process
 
     photo = Photo.objects.select_related("root").filter(pk=photo_id).first()
     if photo is None or photo.asked is None:
@@ -31,19 +31,11 @@ def read_photo(photo_id: int) -> None:
         hint(photo.studio_id, "tray", tray_id)
 
 
-@app.task(name=WEIGH, queue="make")
-def weigh_cells(tray_id: int, cells: list[list[int]]) -> None:
-    """Encode what people look at, while there is nothing else to do."""
-    from server.trays.weighing import weigh
-
-    weigh(tray_id, [(photo, recipe) for photo, recipe in cells])
-
-
 @app.periodic(cron="* * * * * */8")  # the sixth field is seconds: every eight of them
 @app.task(name="trays.look_again", queue="system", queueing_lock="look-again")
 async def look_at_trays(timestamp: int) -> None:
     """Find what is new, changed or gone in the folders of trays that are open somewhere."""
-    from server.trays.looking import look_at_fresh_trays
+    from server.trays.watching import look_at_fresh_trays
 
     # In a thread of its own: large folders must not keep recovery waiting.
     await sync_to_async(look_at_fresh_trays, thread_sensitive=False)()

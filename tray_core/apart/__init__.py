@@ -4,6 +4,6 @@ A hostile file can take that process down, keep it busy or fill its memory; it i
 says so. The worker and its other photos are not touched.
 """
 
-from tray_core.apart.helper import Answer, ask
+from tray_core.apart.client import Answer, ask
 
 __all__ = ["Answer", "ask"]

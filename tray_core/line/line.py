@@ -12,12 +12,12 @@ import numpy as np
 
 from tray_core.coders import Encoded, coded
 from tray_core.errors import LineError, PhotoChanged, PhotoError, RecipeError, TrayError
+from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.line.framing import Source, shown_part, size_needed
 from tray_core.line.ground import lay_on_ground
 from tray_core.line.sharpen import sharpen
 from tray_core.line.write import Claims, FileId, put
 from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
-from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.profiles import profile_name
 from tray_core.pixels.color import (
     TO_SRGB,

@@ -10,6 +10,7 @@ from tray_core.coders import encode
 from tray_core.line.framing import Source, size_needed
 from tray_core.line.interest import interest_of
 from tray_core.line.line import work
+from tray_core.line.probes import weighed
 from tray_core.line.resize import resize
 from tray_core.photo.facts import PhotoFacts, read_facts
 from tray_core.photo.interest import Interest
@@ -22,7 +23,6 @@ from tray_core.plan.planning import Plan
 from tray_core.plan.weight import COPY_EDGES, Detail
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
-from tray_core.weight.probes import weighed
 from tray_core.weight.score import decoded, seen
 
 _LOOK = 85

@@ -13,12 +13,12 @@ from typing import Any
 
 from PIL import Image
 
-from tray_core.apart.helper import ask
+from tray_core.apart.client import ask
 from tray_core.errors import EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
+from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
 from tray_core.photo.interest import Interest
 from tray_core.photo.jpeg_parts import ends_early, jpeg_profile
-from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.png_parts import png_profile
 from tray_core.photo.profile_check import profile_problem
 from tray_core.photo.profiles import profile_name

@@ -14,12 +14,12 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image
 
-from tray_core.apart.helper import ask
+from tray_core.apart.client import ask
 from tray_core.errors import PhotoError
+from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
 from tray_core.photo.facts import PhotoFacts
 from tray_core.photo.jpeg_parts import END, ends_early, mended, scans
-from tray_core.photo.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.png_parts import still
 from tray_core.photo.profiles import read_profile
 from tray_core.pixels.color import TO_SRGB, convert, to_16

@@ -141,6 +141,11 @@ def name_scope(recipe: Recipe, folder: str) -> str:
     return folder if recipe.place.to == "output" else f"\0{recipe.title}"
 
 
+def name_key(plan: Plan) -> str:
+    """What differs between any two renditions of a run: names that differ in letter case only count as the same."""
+    return f"{name_scope(plan.recipe, plan.folder)}/{plan.name}".casefold()
+
+
 def plan_all(photos: Iterable[PhotoFacts | None], recipes: Sequence[Recipe], tray: str = "") -> Iterator[list[Plan]]:
     """Plan every photo by every recipe, photo by photo; names are unique over the whole.
 

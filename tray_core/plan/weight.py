@@ -2,7 +2,7 @@
 
 What a picture weighs depends on how much detail it has, by a factor of ten between plain and busy ones, and coders take
 detail differently: noise, edges, flat areas. So a photo is weighed when it is read: its two working copies are encoded
-in a few ways (`weight.probes`). A rendition weighs what the nearest of these ways weighed, moved to its size, quality,
+in a few ways (`line.probes`). A rendition weighs what the nearest of these ways weighed, moved to its size, quality,
 sharpening and crop by what is usual; how much that is was measured on 31 pictures, as their mean.
 """
 
@@ -14,7 +14,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Any
+from typing import Any, NamedTuple
 
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
@@ -159,26 +159,43 @@ def way_of(file: object, quality: int) -> str:
     return "gif"
 
 
-def about_bytes(plan: Plan, detail: Detail | None, correction: float = 1.0) -> int:
-    """About how many bytes a rendition will have; under a limit where it can be met, or what its lowest quality weighs.
+class Forecast(NamedTuple):
+    """A rendition's bytes, short of what is learned of a recipe. high: of its pixels at the quality wanted; low: at the
+    lowest one allowed, where there is a limit of bytes; without one, 0 and infinite.
+    """
 
-    detail: of the photo, as it was weighed; None where it was not. correction: of all that the recipe makes, where
-    that was learned. How near it comes: docs/accuracy.md.
+    high: float
+    low: float = 0.0
+    limit: float = math.inf
+
+    def bytes(self, correction: float = 1.0) -> int:
+        """About how many bytes. correction: of all that the recipe makes, where that was learned."""
+        high, low = (EVERY_FILE + correction * each for each in (self.high, self.low))
+        return round(max(min(high, self.limit), low))
+
+
+def forecast(plan: Plan, detail: Detail | None) -> Forecast:
+    """What a rendition will weigh; under a limit where it can be met, or what its lowest quality weighs.
+
+    detail: of the photo, as it was weighed; None where it was not. How near it comes: docs/accuracy.md.
     """
     file, known = plan.recipe.file, detail or USUAL
-    pixels = plan.width * plan.height
 
     def at(quality: int) -> float:
-        return EVERY_FILE + correction * pixels * _density(plan, known, quality)
+        return plan.width * plan.height * _density(plan, known, quality)
 
     if not isinstance(file, Lossy) or getattr(file, "lossless", False):
-        return round(at(0))
+        return Forecast(at(0))
     if file.looks is not None:
-        return round(at(_quality_for(file, file.looks, known)))
+        return Forecast(at(_quality_for(file, file.looks, known)))
     if file.under_kb is not None:
-        limit = file.under_kb * 1000
-        return round(max(min(at(_HIGHEST), limit), at(file.lowest or _LOWEST)))
-    return round(at(file.quality))
+        return Forecast(at(_HIGHEST), at(file.lowest or _LOWEST), file.under_kb * 1000)
+    return Forecast(at(file.quality))
+
+
+def about_bytes(plan: Plan, detail: Detail | None, correction: float = 1.0) -> int:
+    """About how many bytes a rendition will have; see `forecast`."""
+    return forecast(plan, detail).bytes(correction)
 
 
 def _density(plan: Plan, detail: Detail, quality: int) -> float:

@@ -14,7 +14,7 @@ import imagecodecs
 import numpy as np
 from PIL import Image
 
-from tray_core.apart.helper import ask
+from tray_core.apart.client import ask
 from tray_core.coders import encode
 from tray_core.errors import DamagedPhoto, RecipeError
 from tray_core.fuzz.corpus import dng, scene, svg

@@ -21,6 +21,7 @@ from tray_core.coders import coded, encode
 from tray_core.errors import LineError
 from tray_core.line import look_at, work
 from tray_core.line.line import decoded_for
+from tray_core.looks.places import places_of
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
 from tray_core.plan.weight import about_bytes, detail_from_json, may_fall_short
@@ -37,7 +38,6 @@ from tray_core.recipe.file import (
     WebpFile,
 )
 from tray_core.tests.samples import PHOTOS, recipe
-from tray_core.weight.places import places_of
 from tray_core.weight.score import Scorer, decoded
 from tray_core.weight.search import MOST_TRIES, lightest_of_a_look, under_a_limit
 

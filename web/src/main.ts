@@ -2,7 +2,7 @@ import 'carbon-components-svelte/css/all.css';
 import './app.css';
 import { mount } from 'svelte';
 import App from './App.svelte';
-import { askEarly } from './board/board.svelte';
+import { askEarly } from './board/data.svelte';
 
 const target = document.getElementById('app');
 if (!target) throw new Error('index.html has lost its #app');

@@ -17,7 +17,7 @@ export interface paths {
          * Plan Draft
          * @description Say what a recipe does, and plan it for a few photos; 422 names every field that is not right.
          */
-        post: operations["server_recipes_drafts_plan_draft"];
+        post: operations["server_board_drafts_plan_draft"];
         delete?: never;
         options?: never;
         head?: never;
@@ -35,7 +35,7 @@ export interface paths {
          * Me
          * @description Who is signed in, and what the interface needs to know of the settings.
          */
-        get: operations["server_api_me"];
+        get: operations["server_project_api_me"];
         put?: never;
         post?: never;
         delete?: never;
@@ -107,7 +107,7 @@ export interface paths {
          *
          *     A board shows dozens at once, and asking costs more than drawing. A length of 0 stands for what cannot be shown.
          */
-        post: operations["server_trays_pictures_cell_pictures"];
+        post: operations["server_looks_pictures_cell_pictures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -127,7 +127,7 @@ export interface paths {
          *
          *     k: a key of the cell as the board gave it, so that the address changes with the picture.
          */
-        get: operations["server_trays_pictures_cell_picture"];
+        get: operations["server_looks_pictures_cell_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -149,7 +149,7 @@ export interface paths {
          *
          *     framing: one (JSON) that is not kept yet either, followed in place of all kept ones.
          */
-        get: operations["server_trays_pictures_draft_picture"];
+        get: operations["server_looks_pictures_draft_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -170,7 +170,7 @@ export interface paths {
          * @description The photo's working copy, the smallest of at least `edge` pixels. d: its digest, so that the address changes
          *     with the content.
          */
-        get: operations["server_trays_pictures_photo_picture"];
+        get: operations["server_looks_pictures_photo_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -190,13 +190,13 @@ export interface paths {
          * List Profiles
          * @description The profile files that recipes can name, besides the spaces that have names of their own.
          */
-        get: operations["server_recipes_parts_list_profiles"];
+        get: operations["server_recipes_profiles_api_list_profiles"];
         put?: never;
         /**
          * Add Profile
-         * @description Add a profile file. One of the same name and other content gets a number: what a recipe names never changes.
+         * @description Add a profile file.
          */
-        post: operations["server_recipes_parts_add_profile"];
+        post: operations["server_recipes_profiles_api_add_profile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -380,8 +380,7 @@ export interface paths {
         /** List Runs */
         get: operations["server_runs_api_list_runs"];
         put?: never;
-        /** Start Run */
-        post: operations["server_runs_api_start_run"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -507,7 +506,7 @@ export interface paths {
          * Choose Anchor
          * @description Frame cells by an anchor, as if by hand; answers the framings that their photos had.
          */
-        post: operations["server_trays_bench_choose_anchor"];
+        post: operations["server_board_placing_choose_anchor"];
         delete?: never;
         options?: never;
         head?: never;
@@ -527,7 +526,7 @@ export interface paths {
          * Still Asking
          * @description Those of some cells that still need an eye, in their order: asked by whoever goes from one to the next.
          */
-        post: operations["server_trays_bench_still_asking"];
+        post: operations["server_board_placing_still_asking"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,13 +544,13 @@ export interface paths {
          * Get Bench
          * @description One cell for framing: what is followed now, or a proposal.
          */
-        get: operations["server_trays_bench_get_bench"];
+        get: operations["server_board_placing_get_bench"];
         put?: never;
         /**
          * Try Framing
          * @description What a framing that is not kept yet would give.
          */
-        post: operations["server_trays_bench_try_framing"];
+        post: operations["server_board_placing_try_framing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -569,7 +568,7 @@ export interface paths {
          * Get Board
          * @description The board's heads and the order of its photos.
          */
-        get: operations["server_trays_boards_get_board"];
+        get: operations["server_board_api_get_board"];
         put?: never;
         post?: never;
         delete?: never;
@@ -591,7 +590,7 @@ export interface paths {
          * Carry Framing
          * @description Use a framing of one photo for others of the tray; answers the framings that they had.
          */
-        post: operations["server_trays_bench_carry_framing"];
+        post: operations["server_board_placing_carry_framing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -611,7 +610,7 @@ export interface paths {
          * Get Closer
          * @description The sizes and strengths of a cell.
          */
-        post: operations["server_trays_closer_get_closer"];
+        post: operations["server_looks_api_get_closer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -631,7 +630,7 @@ export interface paths {
          * Get Candidate
          * @description A part of the rendition as a format and quality show it, at its own pixels.
          */
-        post: operations["server_trays_closer_get_candidate"];
+        post: operations["server_looks_api_get_candidate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -651,7 +650,7 @@ export interface paths {
          * Get Color
          * @description The rendition before or after conversion, each with its own profile, or with what is beyond the gamut marked.
          */
-        post: operations["server_trays_closer_get_color"];
+        post: operations["server_looks_api_get_color"];
         delete?: never;
         options?: never;
         head?: never;
@@ -671,7 +670,7 @@ export interface paths {
          * Get Colors
          * @description What the conversion changes, in words and numbers.
          */
-        post: operations["server_trays_closer_get_colors"];
+        post: operations["server_looks_api_get_colors"];
         delete?: never;
         options?: never;
         head?: never;
@@ -691,7 +690,7 @@ export interface paths {
          * Get Edges
          * @description What sharpening does to the strongest edges, and what its guard is for this picture, in levels of 255.
          */
-        post: operations["server_trays_closer_get_edges"];
+        post: operations["server_looks_api_get_edges"];
         delete?: never;
         options?: never;
         head?: never;
@@ -711,7 +710,7 @@ export interface paths {
          * Get Made
          * @description Encode the rendition as the recipe says, without writing it: its exact bytes.
          */
-        post: operations["server_trays_closer_get_made"];
+        post: operations["server_looks_api_get_made"];
         delete?: never;
         options?: never;
         head?: never;
@@ -731,7 +730,7 @@ export interface paths {
          * Get Points
          * @description Bytes and perceptual score at some qualities of a format: a part of its curve.
          */
-        post: operations["server_trays_closer_get_points"];
+        post: operations["server_looks_api_get_points"];
         delete?: never;
         options?: never;
         head?: never;
@@ -752,7 +751,27 @@ export interface paths {
          * @description A part of the rendition at its own pixels, lossless: after or before sharpening, the guard's mask, or what
          *     sharpening changes, four times as strong on middle grey.
          */
-        post: operations["server_trays_closer_get_window"];
+        post: operations["server_looks_api_get_window"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Eye
+         * @description The cells that need an eye, in the tray's order.
+         */
+        get: operations["server_board_api_get_eye"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -788,7 +807,7 @@ export interface paths {
          * Keep Framings
          * @description Give photos exactly these framings, those chosen last first; answers what they had, to undo it.
          */
-        put: operations["server_trays_bench_keep_framings"];
+        put: operations["server_board_placing_keep_framings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -806,7 +825,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Include Cells */
-        post: operations["server_trays_boards_include_cells"];
+        post: operations["server_board_api_include_cells"];
         delete?: never;
         options?: never;
         head?: never;
@@ -842,9 +861,9 @@ export interface paths {
         };
         /**
          * Get Names
-         * @description Where the renditions of one cell go; names are unique over the whole tray, so all of it is planned.
+         * @description Where the renditions of one cell go; names are unique over the whole tray, so all of it has to be known.
          */
-        get: operations["server_trays_boards_get_names"];
+        get: operations["server_board_api_get_names"];
         put?: never;
         post?: never;
         delete?: never;
@@ -864,7 +883,7 @@ export interface paths {
          * Get Overview
          * @description The board's sums.
          */
-        get: operations["server_trays_boards_get_overview"];
+        get: operations["server_board_api_get_overview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -884,7 +903,7 @@ export interface paths {
          * Get Places
          * @description The tray's flattest areas and finest textures: where sharpening shows first, for better or worse.
          */
-        get: operations["server_trays_closer_get_places"];
+        get: operations["server_looks_api_get_places"];
         put?: never;
         post?: never;
         delete?: never;
@@ -960,7 +979,27 @@ export interface paths {
          * Get Rows
          * @description Rows of the board, by their photos. That this is a list of RowOut is held by a test, not checked each time.
          */
-        post: operations["server_trays_boards_get_rows"];
+        post: operations["server_board_api_get_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Run
+         * @description Make what is included, or some cells of it. again: also what is made already.
+         */
+        post: operations["server_board_api_start_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -979,7 +1018,7 @@ export interface paths {
          * Set Strengths
          * @description Sharpen photos by strengths of their own, or as the recipe says again (null); answers what they had.
          */
-        put: operations["server_trays_closer_set_strengths"];
+        put: operations["server_looks_api_set_strengths"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1037,7 +1076,7 @@ export interface paths {
          * Weigh Cells
          * @description Have cells that somebody looks at weighed exactly when no worker has anything else to do.
          */
-        post: operations["server_trays_boards_weigh_cells"];
+        post: operations["server_board_api_weigh_cells"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1423,7 +1462,7 @@ export interface components {
         DraftPlanOut: {
             /** Asks */
             asks: boolean;
-            canvas: components["schemas"]["DraftSizeOut"];
+            canvas: components["schemas"]["SizeOut"];
             /** Columns */
             columns: number;
             /** Folder */
@@ -1438,7 +1477,7 @@ export interface components {
             padded: boolean;
             part: components["schemas"]["PartOut"];
             /** Parts */
-            parts: components["schemas"]["DraftSizeOut"][];
+            parts: components["schemas"]["SizeOut"][];
             /** Photo */
             photo: number;
             /** Rows */
@@ -1449,13 +1488,6 @@ export interface components {
             shown: number;
             /** Warnings */
             warnings: string[];
-            /** Width */
-            width: number;
-        };
-        /** DraftSizeOut */
-        DraftSizeOut: {
-            /** Height */
-            height: number;
             /** Width */
             width: number;
         };
@@ -1694,7 +1726,7 @@ export interface components {
             /** About */
             about: number;
             /** Eye */
-            eye: components["schemas"]["SpotOut"][];
+            eye: number;
             /** Made */
             made: number;
             /** Made Bytes */
@@ -2033,8 +2065,6 @@ export interface components {
                 number,
                 number
             ][] | null;
-            /** Tray */
-            tray: number;
         };
         /** RunOut */
         RunOut: {
@@ -2278,7 +2308,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    server_recipes_drafts_plan_draft: {
+    server_board_drafts_plan_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -2302,7 +2332,7 @@ export interface operations {
             };
         };
     };
-    server_api_me: {
+    server_project_api_me: {
         parameters: {
             query?: never;
             header?: never;
@@ -2412,7 +2442,7 @@ export interface operations {
             };
         };
     };
-    server_trays_pictures_cell_pictures: {
+    server_looks_pictures_cell_pictures: {
         parameters: {
             query?: never;
             header?: never;
@@ -2434,7 +2464,7 @@ export interface operations {
             };
         };
     };
-    server_trays_pictures_cell_picture: {
+    server_looks_pictures_cell_picture: {
         parameters: {
             query?: {
                 edge?: number;
@@ -2458,7 +2488,7 @@ export interface operations {
             };
         };
     };
-    server_trays_pictures_draft_picture: {
+    server_looks_pictures_draft_picture: {
         parameters: {
             query: {
                 recipe: string;
@@ -2483,7 +2513,7 @@ export interface operations {
             };
         };
     };
-    server_trays_pictures_photo_picture: {
+    server_looks_pictures_photo_picture: {
         parameters: {
             query?: {
                 edge?: number;
@@ -2506,7 +2536,7 @@ export interface operations {
             };
         };
     };
-    server_recipes_parts_list_profiles: {
+    server_recipes_profiles_api_list_profiles: {
         parameters: {
             query?: never;
             header?: never;
@@ -2526,7 +2556,7 @@ export interface operations {
             };
         };
     };
-    server_recipes_parts_add_profile: {
+    server_recipes_profiles_api_add_profile: {
         parameters: {
             query?: never;
             header?: never;
@@ -2826,30 +2856,6 @@ export interface operations {
             };
         };
     };
-    server_runs_api_start_run: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunOut"];
-                };
-            };
-        };
-    };
     server_runs_api_get_run: {
         parameters: {
             query?: never;
@@ -3009,7 +3015,7 @@ export interface operations {
             };
         };
     };
-    server_trays_bench_choose_anchor: {
+    server_board_placing_choose_anchor: {
         parameters: {
             query?: never;
             header?: never;
@@ -3035,7 +3041,7 @@ export interface operations {
             };
         };
     };
-    server_trays_bench_still_asking: {
+    server_board_placing_still_asking: {
         parameters: {
             query?: never;
             header?: never;
@@ -3061,7 +3067,7 @@ export interface operations {
             };
         };
     };
-    server_trays_bench_get_bench: {
+    server_board_placing_get_bench: {
         parameters: {
             query?: never;
             header?: never;
@@ -3085,7 +3091,7 @@ export interface operations {
             };
         };
     };
-    server_trays_bench_try_framing: {
+    server_board_placing_try_framing: {
         parameters: {
             query?: never;
             header?: never;
@@ -3113,7 +3119,7 @@ export interface operations {
             };
         };
     };
-    server_trays_boards_get_board: {
+    server_board_api_get_board: {
         parameters: {
             query?: {
                 sort?: string;
@@ -3141,7 +3147,7 @@ export interface operations {
             };
         };
     };
-    server_trays_bench_carry_framing: {
+    server_board_placing_carry_framing: {
         parameters: {
             query?: never;
             header?: never;
@@ -3167,7 +3173,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_closer: {
+    server_looks_api_get_closer: {
         parameters: {
             query?: never;
             header?: never;
@@ -3195,7 +3201,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_candidate: {
+    server_looks_api_get_candidate: {
         parameters: {
             query?: never;
             header?: never;
@@ -3221,7 +3227,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_color: {
+    server_looks_api_get_color: {
         parameters: {
             query?: never;
             header?: never;
@@ -3247,7 +3253,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_colors: {
+    server_looks_api_get_colors: {
         parameters: {
             query?: never;
             header?: never;
@@ -3275,7 +3281,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_edges: {
+    server_looks_api_get_edges: {
         parameters: {
             query?: never;
             header?: never;
@@ -3303,7 +3309,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_made: {
+    server_looks_api_get_made: {
         parameters: {
             query?: never;
             header?: never;
@@ -3331,7 +3337,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_points: {
+    server_looks_api_get_points: {
         parameters: {
             query?: never;
             header?: never;
@@ -3359,7 +3365,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_window: {
+    server_looks_api_get_window: {
         parameters: {
             query?: never;
             header?: never;
@@ -3382,6 +3388,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_board_api_get_eye: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"][];
+                };
             };
         };
     };
@@ -3411,7 +3439,7 @@ export interface operations {
             };
         };
     };
-    server_trays_bench_keep_framings: {
+    server_board_placing_keep_framings: {
         parameters: {
             query?: never;
             header?: never;
@@ -3437,7 +3465,7 @@ export interface operations {
             };
         };
     };
-    server_trays_boards_include_cells: {
+    server_board_api_include_cells: {
         parameters: {
             query?: never;
             header?: never;
@@ -3483,7 +3511,7 @@ export interface operations {
             };
         };
     };
-    server_trays_boards_get_names: {
+    server_board_api_get_names: {
         parameters: {
             query?: never;
             header?: never;
@@ -3507,7 +3535,7 @@ export interface operations {
             };
         };
     };
-    server_trays_boards_get_overview: {
+    server_board_api_get_overview: {
         parameters: {
             query?: never;
             header?: never;
@@ -3529,7 +3557,7 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_get_places: {
+    server_looks_api_get_places: {
         parameters: {
             query?: never;
             header?: never;
@@ -3625,7 +3653,7 @@ export interface operations {
             };
         };
     };
-    server_trays_boards_get_rows: {
+    server_board_api_get_rows: {
         parameters: {
             query?: never;
             header?: never;
@@ -3651,7 +3679,33 @@ export interface operations {
             };
         };
     };
-    server_trays_closer_set_strengths: {
+    server_board_api_start_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_looks_api_set_strengths: {
         parameters: {
             query?: never;
             header?: never;
@@ -3743,7 +3797,7 @@ export interface operations {
             };
         };
     };
-    server_trays_boards_weigh_cells: {
+    server_board_api_weigh_cells: {
         parameters: {
             query?: never;
             header?: never;

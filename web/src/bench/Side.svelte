@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Framing } from '../api/client';
-  import Thumb from '../board/Thumb.svelte';
+  import Thumb from '../ui/Thumb.svelte';
   import { trying } from '../shell/notices.svelte';
   import Steady from '../recipes/Steady.svelte';
   import { count, pixels } from '../words/numbers';

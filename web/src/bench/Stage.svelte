@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Framing } from '../api/client';
-  import { photoPicture } from '../board/board.svelte';
+  import { photoPicture } from '../ui/pictures';
   import Steady from '../recipes/Steady.svelte';
   import type { BenchState } from './bench.svelte';
   import { dragging } from './dragging';

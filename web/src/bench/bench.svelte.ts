@@ -62,7 +62,7 @@ export class BenchState {
     lists.set(this.tray, { spots: lists.get(this.tray)?.spots ?? [], counted: Date.now() });
     try {
       const path = { number: this.tray };
-      const { eye } = await taken(api.GET('/api/trays/{number}/overview', { params: { path } }));
+      const eye = await taken(api.GET('/api/trays/{number}/eye', { params: { path } }));
       lists.set(this.tray, { spots: eye, counted: Date.now() });
       this.waiting = eye;
     } catch {

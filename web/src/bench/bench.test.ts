@@ -18,7 +18,7 @@ function bodyOf(method: string, path: string, sent: { photos: Record<string, Fra
     if (kept.length) eye = eye.filter((each) => each.photo !== 4);
     return before;
   }
-  if (path.endsWith('/overview')) return { eye };
+  if (path.endsWith('/eye')) return eye;
   if (path.endsWith('/asking')) {
     const cells = (sent as unknown as { cells: [number, number][] }).cells;
     return cells.flatMap(([photo]) => eye.filter((each) => each.photo === photo));

@@ -5,8 +5,9 @@
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { count } from '../words/numbers';
-  import Menu from '../shell/Menu.svelte';
-  import { BoardState, type Item } from './board.svelte';
+  import Menu from '../ui/Menu.svelte';
+  import { BoardState } from './board.svelte';
+  import type { Item } from './data.svelte';
   import BoardBar from './BoardBar.svelte';
   import ColumnHead from './ColumnHead.svelte';
   import Foot from './Foot.svelte';
@@ -79,8 +80,8 @@
     else router.go(`/trays/${tray.id}/bench/${found[0].id}/${recipe.id}`);
   }
 
-  function throughTheList(): void {
-    const [first] = board.overview?.eye ?? [];
+  async function throughTheList(): Promise<void> {
+    const [first] = await board.waiting();
     if (first) router.go(`/trays/${tray.id}/bench/${first.photo}/${first.recipe}`);
   }
 
@@ -97,7 +98,7 @@
       if (onButton) return;
       open();
     } else if (event.key === 'i') looking = board.at(board.focus) !== undefined;
-    else if (event.key === 'l') throughTheList();
+    else if (event.key === 'l') void trying(throughTheList);
     else if (event.key === 'Escape') board.clear();
     else if (event.key === 'm') void make();
     else if (event.key === '/') grid?.parentElement?.querySelector<HTMLElement>('input[type=search]')?.focus();
@@ -195,7 +196,7 @@
     {/if}
   </div>
 {/if}
-<Foot {board} onmake={(again) => void make(again)} oneye={throughTheList} />
+<Foot {board} onmake={(again) => void make(again)} oneye={() => void trying(throughTheList)} />
 <Look bind:open={looking} {board} />
 
 <style>

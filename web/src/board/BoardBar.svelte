@@ -2,8 +2,9 @@
   import { say, trying } from '../shell/notices.svelte';
   import { undo } from '../shell/undo.svelte';
   import { changeTray } from '../trays/make';
-  import Menu from '../shell/Menu.svelte';
+  import Menu from '../ui/Menu.svelte';
   import { count } from '../words/numbers';
+  import { stateWords } from '../words/states';
   import type { BoardState } from './board.svelte';
   import LightRecipes from './LightRecipes.svelte';
   import { view } from './view.svelte';
@@ -21,13 +22,8 @@
   ] as const;
   const others = [
     ['', 'every state'],
-    ['planned', 'planned'],
-    ['waiting', 'waiting'],
-    ['making', 'being made'],
-    ['done', 'made'],
-    ['kept', 'older file kept'],
-    ['excluded', 'left out'],
-  ] as const;
+    ...['planned', 'waiting', 'making', 'done', 'kept', 'excluded'].map((state) => [state, stateWords(state)]),
+  ];
   const sorts = [
     ['folder', 'by folder'],
     ['name', 'by name'],
@@ -75,7 +71,7 @@
     {#each states as [state, name] (state)}
       {#if state === '' || board.number(state) > 0 || board.how.state === state}
         <button class="pill" class:chosen={board.how.state === state} class:eye={state === 'eye'} aria-pressed={board.how.state === state} onclick={() => show({ state })}>
-          {name} {state === 'eye' ? (board.overview?.eye.length ?? 0) : board.number(state)}
+          {name} {state === 'eye' ? (board.overview?.eye ?? 0) : board.number(state)}
         </button>
       {/if}
     {/each}

@@ -1,8 +1,8 @@
 <script lang="ts">
   import type { Cell, Photo } from '../api/client';
   import { bytes, halves, pixels } from '../words/numbers';
-  import StateMark from './StateMark.svelte';
-  import Thumb from './Thumb.svelte';
+  import StateMark from '../ui/StateMark.svelte';
+  import Thumb from '../ui/Thumb.svelte';
 
   interface Props {
     photo: Photo;

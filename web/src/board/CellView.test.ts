@@ -33,7 +33,7 @@ function shown(change: Partial<Cell>, more: { focused?: boolean; selected?: bool
   return { element: screen.getByRole('gridcell'), onpress, onopen };
 }
 
-vi.mock('./thumbs', () => ({
+vi.mock('../ui/thumbs', () => ({
   thumb: (wanted: Record<string, unknown>, done: (address: string) => void) => {
     done(`blob:${JSON.stringify(wanted)}`);
     return () => undefined;

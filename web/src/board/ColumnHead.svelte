@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Recipe } from '../api/client';
-  import SizeDrawing from './SizeDrawing.svelte';
+  import SizeDrawing from '../ui/SizeDrawing.svelte';
 
   interface Props {
     recipe: Recipe;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { trying } from '../shell/notices.svelte';
-  import Menu from '../shell/Menu.svelte';
+  import Menu from '../ui/Menu.svelte';
   import { bytes, count } from '../words/numbers';
   import type { BoardState } from './board.svelte';
   import { ANCHORS } from './framings';
@@ -21,7 +21,7 @@
   const photos = $derived([...new Set(board.chosen.map(([photo]) => photo))]);
   /** Whole rows are chosen: what is done to them is done to photos. */
   const whole = $derived(chosen > 0 && chosen === photos.length * board.recipes.length);
-  const eyes = $derived(all?.eye.length ?? 0);
+  const eyes = $derived(all?.eye ?? 0);
   const source = $derived(board.at(board.focus));
 
   /** The framing that the cell in focus follows, for the other chosen photos. */

@@ -1,10 +1,10 @@
 <script lang="ts">
   import { studio } from '../shell/studio.svelte';
   import { trying } from '../shell/notices.svelte';
-  import Menu from '../shell/Menu.svelte';
+  import Menu from '../ui/Menu.svelte';
   import { shelved } from '../recipes/shelves';
   import type { BoardState } from './board.svelte';
-  import SizeDrawing from './SizeDrawing.svelte';
+  import SizeDrawing from '../ui/SizeDrawing.svelte';
 
   /** Which recipes stand on the board of this tray. */
   let { board }: { board: BoardState } = $props();

@@ -3,9 +3,11 @@
   import { api, taken } from '../api/client';
   import { trying } from '../shell/notices.svelte';
   import { bytes, pixels } from '../words/numbers';
+  import { stateWords } from '../words/states';
   import { foundHow } from '../bench/weight.svelte';
-  import { cellPicture, type BoardState } from './board.svelte';
-  import StateMark from './StateMark.svelte';
+  import { cellPicture } from '../ui/pictures';
+  import type { BoardState } from './board.svelte';
+  import StateMark from '../ui/StateMark.svelte';
 
   /** One cell, large: the picture as its recipe makes it, and all that is known of it. */
   let { open = $bindable(), board }: { open: boolean; board: BoardState } = $props();
@@ -59,7 +61,7 @@
       </div>
       <dl>
         <dt>state</dt>
-        <dd class="state"><StateMark state={cell.state} /> {cell.state === 'done' ? 'made' : cell.state === 'eye' ? 'needs an eye' : cell.state}</dd>
+        <dd class="state"><StateMark state={cell.state} /> {stateWords(cell.state)}</dd>
         <dt>pixels</dt>
         <dd>{cell.parts > 1 ? `${cell.parts} × ` : ''}{pixels(cell.width, cell.height)}<br /><span class="dim">from {pixels(photo.width, photo.height)}</span></dd>
         {#if cell.strength !== null}<dt>sharpened</dt><dd>{cell.strength} %, for this photo alone</dd>{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Photo } from '../api/client';
   import { bytes, pixels } from '../words/numbers';
-  import { photoPicture } from './board.svelte';
+  import { photoPicture } from '../ui/pictures';
 
   interface Props {
     photo: Photo;

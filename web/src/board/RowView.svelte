@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { BoardState } from './board.svelte';
-  import { key } from './board.svelte';
+  import { key } from './choosing.svelte';
   import CellView from './CellView.svelte';
   import PhotoFacts from './PhotoFacts.svelte';
   import { view } from './view.svelte';

@@ -9,7 +9,7 @@ vi.mock('../api/client', async (original) => {
   const api = {
     GET: async (path: string) => {
       if (path.endsWith('board')) await server.gate;
-      return ok(path.endsWith('overview') ? { eye: [], states: {} } : board());
+      return ok(path.endsWith('overview') ? { eye: 0, states: {} } : board());
     },
     POST: () => new Promise((done) => server.rows.push((state) => done(ok([row(state)])))),
   };

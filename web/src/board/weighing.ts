@@ -1,10 +1,10 @@
+import { TO_MAKE } from '../words/states';
 import { api, type Cell } from '../api/client';
 
 /** Milliseconds without a change after which cells in view are weighed, and after which one is asked for again. */
 const CALM = 1500;
 const AGAIN = 20_000;
 const AT_ONCE = 12;
-const OPEN = ['planned', 'outdated', 'failed'];
 
 /** Has cells that somebody looks at weighed exactly, by workers that have nothing else to do. */
 export class Weighing {
@@ -24,7 +24,7 @@ export class Weighing {
 
   private async ask(inView: [number, Cell][]): Promise<void> {
     const now = Date.now();
-    const cells = inView.filter(([, cell]) => cell.about && OPEN.includes(cell.state) && now - (this.asked.get(cell.key) ?? -AGAIN) >= AGAIN).slice(0, AT_ONCE);
+    const cells = inView.filter(([, cell]) => cell.about && TO_MAKE.includes(cell.state) && now - (this.asked.get(cell.key) ?? -AGAIN) >= AGAIN).slice(0, AT_ONCE);
     if (!cells.length) return;
     for (const [, cell] of cells) this.asked.set(cell.key, now);
     const body = { cells: cells.map(([photo, cell]): [number, number] => [photo, cell.recipe]) };

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, taken, type Schemas } from '../api/client';
   import { trying } from '../shell/notices.svelte';
-  import Menu from '../shell/Menu.svelte';
+  import Menu from '../ui/Menu.svelte';
   import { studio } from '../shell/studio.svelte';
   import { detached, follows, following, station, type StationName } from './draft';
   import type { LineState } from './line.svelte';

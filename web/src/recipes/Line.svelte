@@ -1,11 +1,11 @@
 <script lang="ts">
   import type { Tray } from '../api/client';
   import { onHint } from '../api/live';
-  import { photoPicture } from '../board/board.svelte';
+  import { photoPicture } from '../ui/pictures';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { bytes, pixels } from '../words/numbers';
-  import Menu from '../shell/Menu.svelte';
+  import Menu from '../ui/Menu.svelte';
   import { studio } from '../shell/studio.svelte';
   import Controls from './Controls.svelte';
   import { STATIONS, station, upTo, withStation, type StationName } from './draft';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, taken, type Recipe, type Tray } from '../api/client';
-  import SizeDrawing from '../board/SizeDrawing.svelte';
+  import SizeDrawing from '../ui/SizeDrawing.svelte';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { studio } from '../shell/studio.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, taken, type Starter } from '../api/client';
-  import SizeDrawing from '../board/SizeDrawing.svelte';
+  import SizeDrawing from '../ui/SizeDrawing.svelte';
   import { trying } from '../shell/notices.svelte';
   import { BLANK, type Content } from './draft';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Photo, Schemas } from '../api/client';
-  import { photoPicture } from '../board/board.svelte';
+  import { photoPicture } from '../ui/pictures';
   import { draftPicture } from './line.svelte';
   import type { Content } from './draft';
   import Steady from './Steady.svelte';

@@ -1,7 +1,8 @@
 <script lang="ts">
   import type { Rendition } from '../api/client';
-  import StateMark from '../board/StateMark.svelte';
+  import StateMark from '../ui/StateMark.svelte';
   import { bytes, pixels } from '../words/numbers';
+  import { stateWords } from '../words/states';
 
   interface Read {
     width: number;
@@ -28,7 +29,7 @@
     <p class="name" title={row.name}>{row.name}</p>
     <p class="dim place" title="{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''}, {row.place}">{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''} · {row.place}</p>
   </div>
-  <div class="state"><StateMark state={row.state} /> {row.lost ? `file ${row.lost}` : row.state === 'kept' ? 'older file kept' : row.state === 'making' ? 'being made' : row.state}</div>
+  <div class="state"><StateMark state={row.state} /> {row.lost ? `file ${row.lost}` : stateWords(row.state)}</div>
   {#if read}
     <div class="number">{pixels(read.width, read.height)}</div>
     <div class="number">{bytes(read.bytes)}</div>

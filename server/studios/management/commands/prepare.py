@@ -7,7 +7,7 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
-from server.conf import conf
+from server.project.conf import conf
 
 
 class Command(BaseCommand):

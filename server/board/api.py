@@ -1,0 +1,364 @@
+"""The board over the API: its order, then windows of its rows, then its sums.
+
+A large board is never sent whole: the order is a list of numbers, rows come as they are looked at.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import F, FloatField, QuerySet, Value
+from django.db.models.functions import Cast, NullIf
+from django.http import HttpRequest, JsonResponse
+from django.utils import timezone
+from ninja import Query, Router, Schema, Status
+
+from server.board import starting, weighing
+from server.board.ledger import ledger, ledger_at_hand
+from server.board.planning import Cell, Lit, lit, planned, renamed
+from server.board.sums import cell_bytes, learned_weights
+from server.http.types import SizeOut
+from server.live.hub import hint
+from server.photos.models import Photo
+from server.photos.types import PhotoOut
+from server.recipes.api import RecipeOut, recipe_out
+from server.runs import ahead, files
+from server.runs.api import RunOut, run_out
+from server.runs.models import Rendition
+from server.trays import flows
+from server.trays.finding import find_tray
+from server.trays.models import Tray
+from tray_core.fingerprint import fingerprint
+from tray_core.line.line import NOT_REACHED
+from tray_core.plan.cautions import Caution
+from tray_core.plan.weight import may_fall_short
+
+router = Router(tags=["board"])
+WINDOW = 200
+"""Most rows of one answer."""
+FIRST = 8
+"""Rows that come with the order."""
+
+
+class WarningOut(Schema):
+    code: str
+    label: str
+    text: str
+
+
+class SpotOut(Schema):
+    photo: int
+    recipe: int
+
+
+class CellOut(Schema):
+    """width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
+
+    name, folder: of the same; empty in a large tray that was not yet planned whole. strength: of the sharpening, in
+    per cent, where the photo has one of its own.
+    """
+
+    recipe: int
+    version: int
+    key: str
+    width: int
+    height: int
+    name: str
+    folder: str
+    canvas: SizeOut
+    columns: int
+    rows: int
+    parts: int
+    warnings: list[WarningOut]
+    state: str
+    renditions: list[int]
+    bytes: int
+    about: bool
+    framing: str | None
+    strength: int | None
+    error: str
+
+
+class RowOut(Schema):
+    photo: PhotoOut
+    cells: list[CellOut]
+
+
+class GroupOut(Schema):
+    folder: str
+    start: int
+    count: int
+
+
+class BoardOut(Schema):
+    """photos: the numbers of those shown, in order. total: of all in the tray. groups: folders in that order.
+
+    rows: the first few, so that nobody waits for a second answer to see anything.
+    """
+
+    id: int
+    name: str
+    recipes: list[RecipeOut]
+    photos: list[int]
+    total: int
+    groups: list[GroupOut]
+    formats: list[str]
+    rows: list[RowOut]
+
+
+class BoardIn(Schema):
+    sort: str = "folder"
+    name: str = ""
+    shape: str = ""
+    format: str = ""
+    state: str = ""
+
+
+class RowsIn(Schema):
+    photos: list[int]
+
+
+class WeighIn(Schema):
+    """cells: (photo, recipe) each."""
+
+    cells: list[tuple[int, int]]
+
+
+class RunIn(Schema):
+    cells: list[tuple[int, int]] | None = None
+    again: bool = False
+
+
+class OverviewOut(Schema):
+    renditions: int
+    made: int
+    made_bytes: int
+    about: int
+    originals: int
+    to_make: int
+    open: int
+    eye: int
+    states: dict[str, int]
+    same_names: int
+
+
+class NameOut(Schema):
+    name: str
+    folder: str
+
+
+class IncludeIn(Schema):
+    cells: list[tuple[int, int]]
+    included: bool
+
+
+_PHOTO = tuple(PhotoOut.model_fields)
+_SORTS: dict[str, tuple[Any, ...]] = {
+    "name": ("photo__name",),
+    "taken": (F("photo__taken").asc(nulls_last=True), "photo__name"),
+    "shape": (F("shape").desc(nulls_last=True), "photo__name"),
+    "size": (F("photo__bytes").desc(), "photo__name"),
+}
+_SHAPES: dict[str, dict[str, Any]] = {
+    "landscape": {"photo__width__gt": F("photo__height")},
+    "portrait": {"photo__width__lt": F("photo__height")},
+    "square": {"photo__width": F("photo__height")},
+    "panorama": {"photo__width__gte": 2 * F("photo__height")},
+}
+
+
+def _looks_short(cell: Cell) -> Caution | None:
+    """Where a cell could not look as its recipe asks, by its receipts; or where it is likely not to."""
+    if cell.state != "done" and may_fall_short(cell.plans[0], cell.photo.weighed()):
+        text = "This photo may not look as the recipe asks in this format; its color is fine. AVIF or JPEG can."
+        return Caution("looks", "look in doubt", text)
+    for rendition in cell.renditions if cell.state == "done" else []:
+        for note in (rendition.receipt or {}).get("notes", ()):
+            if NOT_REACHED in note:
+                return Caution("looks", "look not reached", f"{note} AVIF, JPEG or a lower score can.")
+    return None
+
+
+def _lost(cell: Cell) -> Caution | None:
+    """Where a file that was made is not there any more, or another one is."""
+    for rendition in cell.renditions:
+        if rendition.lost:
+            return Caution("lost", f"file {rendition.lost}", files.TEXTS[Rendition.Lost(rendition.lost)])
+    return None
+
+
+def _cell_out(cell: Cell, weights: dict[int, float], known: dict[str, int]) -> dict[str, Any]:
+    """A CellOut as plain values: building models of thousands takes seconds."""
+    plan = cell.plans[-1]
+    layout = plan.layout
+    weight, about = cell_bytes(cell, weights)
+    exact = [known.get(fingerprint(cell.photo.digest, each)) for each in cell.plans] if about and known else [None]
+    if None not in exact:
+        weight, about = sum(each or 0 for each in exact), False
+    found = {warning.code: warning for each in cell.plans for warning in each.warnings}
+    if (short := _looks_short(cell)) is not None:
+        found[short.code] = short
+    if (lost := _lost(cell)) is not None:
+        found[lost.code] = lost
+    return {
+        "recipe": cell.recipe.pk,
+        "version": cell.recipe.current_id,
+        "key": fingerprint(cell.photo.digest, plan),
+        "width": plan.width,
+        "height": plan.height,
+        "name": plan.name,
+        "folder": plan.folder,
+        "canvas": {"width": layout.canvas[0], "height": layout.canvas[1]},
+        "columns": layout.columns,
+        "rows": layout.rows,
+        "parts": len(cell.plans),
+        "warnings": [{"code": each.code, "label": each.label, "text": each.text} for each in found.values()],
+        "state": cell.state,
+        "renditions": [each.pk for each in cell.renditions] if cell.state == "done" else [],
+        "bytes": weight,
+        "about": about,
+        "framing": layout.framing,
+        "strength": plan.strength if plan.recipe.sharpen is not None else None,
+        "error": next((each.error for each in cell.renditions if each.error), ""),
+    }
+
+
+def _shown(tray: Tray, recipes: Lit, how: BoardIn) -> QuerySet[Any]:
+    """The places of the photos that are to be shown, in order."""
+    places = tray.places.all()
+    if how.name:
+        places = places.filter(photo__name__icontains=how.name)
+    if how.shape in _SHAPES:
+        places = places.filter(photo__state=Photo.State.READY, **_SHAPES[how.shape])
+    if how.format:
+        places = places.filter(photo__format=how.format)
+    if how.state:
+        with ledger(tray, recipes) as found:
+            wanted = list(found.sums.photos.get(how.state, ()))
+        places = places.filter(photo_id__in=wanted)
+    if how.sort == "shape":
+        height = NullIf(Cast(F("photo__height"), FloatField()), Value(0.0))
+        places = places.annotate(shape=Cast(F("photo__width"), FloatField()) / height)
+    if how.sort in _SORTS:
+        places = places.order_by(*_SORTS[how.sort], "position", "id")
+    return places
+
+
+def _groups(folders: list[str]) -> list[dict[str, Any]]:
+    groups: list[dict[str, Any]] = []
+    for i, folder in enumerate(folders):
+        if not groups or groups[-1]["folder"] != folder:
+            groups.append({"folder": folder, "start": i, "count": 0})
+        groups[-1]["count"] += 1
+    return groups
+
+
+def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
+    weights = learned_weights(recipes)
+    rows = list(planned(tray, recipes, photos))
+    if files.look_at(each for row in rows for cell in row.cells for each in cell.renditions):
+        hint(tray.studio_id, "tray", tray.pk)
+    with ledger_at_hand(tray, recipes) as known:
+        rows = [renamed(row, known.names if known else None) for row in rows]
+    prints = [
+        fingerprint(row.photo.digest, plan)
+        for row in rows
+        for cell in row.cells
+        if cell.state != "done"
+        for plan in cell.plans
+    ]
+    weighed = ahead.known_bytes(tray.studio_id, prints)
+    return [
+        {
+            "photo": {name: getattr(row.photo, name) for name in _PHOTO},
+            "cells": [_cell_out(cell, weights, weighed) for cell in row.cells],
+        }
+        for row in rows
+    ]
+
+
+@router.post("/{number}/runs", response=RunOut)
+def start_run(request: HttpRequest, number: int, body: RunIn) -> dict[str, Any]:
+    """Make what is included, or some cells of it. again: also what is made already."""
+    chosen = None if body.cells is None else {(photo, recipe) for photo, recipe in body.cells}
+    return run_out(starting.start_run(find_tray(request, number), chosen, body.again))
+
+
+@router.post("/{number}/weigh", response={204: None})
+def weigh_cells(request: HttpRequest, number: int, body: WeighIn) -> Status[None]:
+    """Have cells that somebody looks at weighed exactly when no worker has anything else to do."""
+    weighing.ask(find_tray(request, number), body.cells)
+    return Status(204, None)
+
+
+@router.get("/{number}/board", response=BoardOut)
+def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonResponse:
+    """The board's heads and the order of its photos."""
+    tray = find_tray(request, number)
+    Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
+    recipes = lit(tray)
+    found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
+    formats = tray.places.exclude(photo__format="").order_by().values_list("photo__format", flat=True).distinct()
+    return JsonResponse(
+        {
+            "id": tray.pk,
+            "name": tray.name,
+            "recipes": [recipe_out(recipe).model_dump() for recipe, _ in recipes],
+            "photos": [photo for photo, _ in found],
+            "total": tray.places.count(),
+            "groups": _groups([folder for _, folder in found]) if how.sort == "folder" else [],
+            "formats": sorted(set(formats)),
+            "rows": _rows_out(tray, recipes, [photo for photo, _ in found[:FIRST]]),
+        }
+    )
+
+
+@router.post("/{number}/rows", response=list[RowOut])
+def get_rows(request: HttpRequest, number: int, body: RowsIn) -> JsonResponse:
+    """Rows of the board, by their photos. That this is a list of RowOut is held by a test, not checked each time."""
+    tray = find_tray(request, number)
+    return JsonResponse(_rows_out(tray, lit(tray), body.photos[:WINDOW]), safe=False)
+
+
+@router.get("/{number}/overview", response=OverviewOut)
+def get_overview(request: HttpRequest, number: int) -> dict[str, Any]:
+    """The board's sums."""
+    tray = find_tray(request, number)
+    recipes = lit(tray)
+    weights = learned_weights(recipes)
+    with ledger(tray, recipes) as found:
+        sums = found.sums
+        return {
+            **{name: getattr(sums, name) for name in ("renditions", "made", "made_bytes", "to_make", "open")},
+            "about": sums.about(weights),
+            "originals": sums.originals,
+            "eye": len(sums.eye),
+            "states": {state: len(photos) for state, photos in sums.photos.items() if photos},
+            "same_names": sums.same_names,
+        }
+
+
+@router.get("/{number}/eye", response=list[SpotOut])
+def get_eye(request: HttpRequest, number: int) -> list[dict[str, int]]:
+    """The cells that need an eye, in the tray's order."""
+    tray = find_tray(request, number)
+    recipes = lit(tray)
+    place = {recipe.pk: i for i, (recipe, _) in enumerate(recipes)}
+    with ledger(tray, recipes) as found:
+        spots = sorted(found.sums.eye, key=lambda spot: (found.number[spot[0]], place[spot[1]]))
+    return [{"photo": photo, "recipe": recipe} for photo, recipe in spots]
+
+
+@router.get("/{number}/names/{photo}/{recipe}", response=list[NameOut])
+def get_names(request: HttpRequest, number: int, photo: int, recipe: int) -> list[dict[str, str]]:
+    """Where the renditions of one cell go; names are unique over the whole tray, so all of it has to be known."""
+    tray = find_tray(request, number)
+    with ledger(tray, lit(tray)) as found:
+        given = found.names.of(photo, recipe)
+    return [{"name": name, "folder": folder} for folder, name, _ in given]
+
+
+@router.post("/{number}/include", response={204: None})
+def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status[None]:
+    flows.include(find_tray(request, number), body.cells, body.included)
+    return Status(204, None)

@@ -1,0 +1,8 @@
+"""The board app."""
+
+from django.apps import AppConfig
+
+
+class BoardConfig(AppConfig):
+    name = "server.board"
+    label = "board"

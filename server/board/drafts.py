@@ -1,0 +1,99 @@
+"""Recipes that are being changed: what they would do, before they are kept."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpRequest
+from ninja import Router, Schema
+
+from server.framings.choices import chosen_for
+from server.http.types import SizeOut
+from server.photos.models import Photo
+from server.recipes.api import PhraseOut, words
+from server.recipes.flows import checked
+from server.studios.visitors import studio_of
+from tray_core.plan import Names, framing_of, plan_renditions
+
+router = Router(tags=["recipes"])
+
+
+class DraftIn(Schema):
+    content: dict[str, Any]
+    photos: list[int] = []
+    of: int | None = None
+
+
+class PartOut(Schema):
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+class DraftPlanOut(Schema):
+    """width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
+
+    part: what of the photo is shown, in shares of its edges; it may reach beyond.
+    """
+
+    photo: int
+    width: int
+    height: int
+    canvas: SizeOut
+    part: PartOut
+    padded: bool
+    asks: bool
+    columns: int
+    rows: int
+    scale: float
+    shown: float
+    parts: list[SizeOut]
+    framing: str | None
+    name: str
+    folder: str
+    warnings: list[str]
+
+
+class DraftOut(Schema):
+    sentence: list[PhraseOut]
+    size_line: str
+    file_line: str
+    plans: list[DraftPlanOut]
+
+
+@router.post("", response=DraftOut)
+def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
+    """Say what a recipe does, and plan it for a few photos; 422 names every field that is not right."""
+    recipe = checked(body.content)
+    plans = []
+    wanted = body.photos[:8]
+    ready = studio_of(request).photos.filter(pk__in=wanted, state=Photo.State.READY)
+    photos = {photo.pk: photo for photo in ready.prefetch_related("framings", "sharpnesses")}
+    if len(photos) < len(set(wanted)):
+        raise Http404
+    for n, number in enumerate(wanted, 1):
+        photo = photos[number]
+        found = plan_renditions(photo.facts(), recipe, n, Names(), **chosen_for(photo, body.of))
+        plan, layout = found[-1], found[-1].layout
+        plans.append(
+            DraftPlanOut(
+                photo=number,
+                width=plan.width,
+                height=plan.height,
+                canvas=SizeOut(width=layout.canvas[0], height=layout.canvas[1]),
+                part=PartOut.from_orm(framing_of("", layout.rect, layout.source)),
+                padded=layout.padded,
+                asks=layout.asks,
+                columns=layout.columns,
+                rows=layout.rows,
+                scale=layout.scale,
+                shown=1 - layout.cut,
+                parts=[SizeOut(width=each.width, height=each.height) for each in found],
+                framing=layout.framing,
+                name=plan.name,
+                folder=plan.folder,
+                warnings=[warning.text for warning in plan.warnings],
+            )
+        )
+    return DraftOut(plans=plans, **words(recipe))

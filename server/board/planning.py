@@ -1,0 +1,159 @@
+"""The board: every photo of a tray by every lit recipe, as planned, with what was made of it so far."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from django.db import connection
+
+from server.board.names import KeptNames, with_name
+from server.framings.choices import framings_of, strengths_of
+from server.photos.models import Photo
+from server.recipes.models import Recipe, counted
+from server.runs.models import Rendition
+from server.trays.models import Tray
+from tray_core import Plan, plan_renditions
+from tray_core import Recipe as CoreRecipe
+from tray_core.fingerprint import fingerprint
+from tray_core.plan import Names
+
+Lit = list[tuple[Recipe, CoreRecipe]]
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One photo by one recipe: its renditions as planned, and the newest that were made of each, in step.
+
+    state: planned, eye, excluded, done, kept, outdated, failed, waiting or making. asked: whether an
+    unfinished run waits for somebody to place the crop.
+    """
+
+    photo: Photo
+    recipe: Recipe
+    plans: list[Plan]
+    state: str
+    renditions: list[Rendition]
+    asked: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A photo with its cells; none while it is not read or cannot be."""
+
+    photo: Photo
+    cells: list[Cell]
+
+
+def lit(tray: Tray) -> Lit:
+    """The recipes lit for a tray, in the tray's own order, each with what it says now."""
+    recipes = list(counted(tray.recipes.filter(archived=False)))
+    place = {number: i for i, number in enumerate(tray.order)}
+    recipes.sort(key=lambda recipe: place.get(recipe.pk, len(place)))
+    return [(recipe, recipe.current.core()) for recipe in recipes if recipe.current is not None]
+
+
+def numbers(tray: Tray, photos: list[int] | None) -> dict[int, int]:
+    """The photos of a tray, or some of them, with their places in it, from 1: a photo's number in a run."""
+    if photos is None:
+        return {photo: n for n, photo in enumerate(tray.places.values_list("photo_id", flat=True), 1)}
+    with connection.cursor() as cursor:
+        # Numbered first and picked from then, which Django's own window functions do the other way round.
+        cursor.execute(
+            """
+            SELECT photo_id, n FROM (
+                SELECT photo_id, row_number() OVER (ORDER BY position, id) AS n FROM trays_trayphoto WHERE tray_id = %s
+            ) AS numbered WHERE photo_id = ANY(%s)
+            """,
+            [tray.pk, photos],
+        )
+        return dict(cursor.fetchall())
+
+
+def planned(
+    tray: Tray, recipes: Lit, photos: list[int] | None = None, number: dict[int, int] | None = None
+) -> Iterator[Row]:
+    """Plan a tray; names are unique over all of it, as they will be when it is made.
+
+    photos: only these of it, by number and in that order; each cell is named as if it were alone. number: the photos'
+    places, where they are known.
+    """
+    number = numbers(tray, photos) if number is None else number
+    wanted = [photo for photo in (number if photos is None else photos) if photo in number]
+    found = Photo.objects.filter(places__tray=tray).select_related("root")
+    rows = Rendition.objects.filter(run__tray=tray)
+    exclusions = tray.exclusions.all()
+    if photos is not None:
+        found, rows = found.filter(pk__in=wanted), rows.filter(photo_id__in=wanted)
+        exclusions = exclusions.filter(photo_id__in=wanted)
+    by_number = {photo.pk: photo for photo in found}
+    latest: dict[tuple[int, int], dict[int, Rendition]] = defaultdict(dict)
+    newest = rows.order_by("photo_id", "recipe_id", "part", "-id").distinct("photo_id", "recipe_id", "part")
+    for rendition in newest:
+        latest[rendition.photo_id, rendition.recipe_id][rendition.part] = rendition
+    excluded = set(exclusions.values_list("photo_id", "recipe_id"))
+    framings = framings_of(None if photos is None else wanted, tray)
+    strengths = strengths_of(None if photos is None else wanted, tray)
+    together = Names() if photos is None else None
+    for photo_id in wanted:
+        if photo_id not in by_number:
+            continue  # taken out this moment
+        photo = by_number[photo_id]
+        cells: list[Cell] = []
+        if photo.state == Photo.State.READY:
+            facts, chosen, n = photo.facts(), framings.get(photo_id, ()), number[photo_id]
+            for recipe, core in recipes:
+                strength = strengths.get((photo_id, recipe.pk))
+                names = Names() if together is None else together
+                plans = plan_renditions(facts, core, n, names, tray.name, chosen, recipe.pk, strength)
+                made = latest.get((photo_id, recipe.pk), {})
+                cells.append(_cell(photo, recipe, plans, made, (photo_id, recipe.pk) in excluded))
+        yield Row(photo, cells)
+
+
+def renamed(row: Row, names: KeptNames | None) -> Row:
+    """A row that was planned alone with the names that its renditions got in the whole tray; without them for None."""
+
+    def given(cell: Cell) -> list[Plan]:
+        photo, recipe = cell.photo.pk, cell.recipe.pk
+        return [with_name(plan, names.get(photo, recipe, plan.part) if names else None) for plan in cell.plans]
+
+    return Row(row.photo, [_stated(replace(cell, plans=given(cell))) for cell in row.cells])
+
+
+def _cell(photo: Photo, recipe: Recipe, plans: list[Plan], made: dict[int, Rendition], excluded: bool) -> Cell:
+    renditions = [made[plan.part] for plan in plans if plan.part in made]
+    asked = any(rendition.state == Rendition.State.ASKING for rendition in renditions)
+    return _stated(Cell(photo, recipe, plans, "excluded" if excluded else "planned", renditions, asked))
+
+
+def _stated(cell: Cell) -> Cell:
+    """The cell with the state that it is in by its plans and renditions."""
+    if cell.state == "excluded":
+        return cell
+    made = {rendition.part: rendition for rendition in cell.renditions}
+    states = {state_of(cell.photo, plan, made.get(plan.part)) for plan in cell.plans}
+    # The one that most needs to be known speaks for all parts.
+    state = next(each for each in _LOUDEST if each in states)
+    if cell.plans[0].layout.asks and state in ("planned", "outdated"):
+        state = "eye"
+    return replace(cell, state=state)
+
+
+_LOUDEST = ("failed", "making", "waiting", "outdated", "planned", "kept", "done")
+
+
+def state_of(photo: Photo, plan: Plan, rendition: Rendition | None) -> str:
+    """planned, waiting, making, done, outdated, failed or kept. Without names, places are not compared."""
+    if rendition is None or rendition.state in (Rendition.State.STOPPED, Rendition.State.ASKING):
+        return "planned"
+    if rendition.state in (*Rendition.OPEN, Rendition.State.FAILED):
+        return rendition.state
+    if rendition.lost:
+        return "outdated"
+    same = rendition.fingerprint == fingerprint(photo.digest, plan)
+    where = not plan.name or (rendition.name, rendition.folder) == (plan.name, plan.folder)
+    if not (same and where):
+        return "outdated"
+    return "done" if rendition.state == Rendition.State.MADE else "kept"

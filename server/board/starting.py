@@ -1,0 +1,93 @@
+"""Starting a run: what of a board is made, pinned as it is planned now."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from django.db import transaction
+
+from server.board.planning import Cell, Row, lit, planned
+from server.http.problems import Problem
+from server.live.hub import hint
+from server.photos.models import Photo
+from server.queue.deferring import MAKE, defer_all
+from server.runs import files, tallies
+from server.runs.models import Rendition, Run
+from server.trays.models import Tray
+from tray_core.fingerprint import fingerprint
+from tray_core.plan.weight import about_bytes
+
+_NOT_READ_YET = "It was not read yet. Make it once it is."
+_NOTHING_TO_DO = ("done", "kept", *Rendition.OPEN)
+
+
+def wanted_cells(rows: Iterable[Row], chosen: set[tuple[int, int]] | None, again: bool) -> list[Cell]:
+    """The cells that a run makes: included ones, among the chosen if any, that are not made already."""
+    return [
+        cell
+        for row in rows
+        for cell in row.cells
+        if (chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
+        and cell.state != "excluded"
+        and not (cell.state == "eye" and cell.asked)
+        and (cell.state not in _NOTHING_TO_DO or (again and cell.state in ("done", "kept")))
+    ]
+
+
+@transaction.atomic
+def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: bool = False) -> Run:
+    """Start making renditions: rows and jobs in one transaction, one job a photo.
+
+    chosen: (photo, recipe) pairs, all when None. again: also what is made already and not out of date. Cells that
+    need an eye are rows of the run too, and are made as soon as somebody has placed their crop.
+    """
+    # Two presses at once must not make everything twice.
+    tray = Tray.objects.select_for_update().get(pk=tray.pk)
+    recipes = lit(tray)
+    rows = list(planned(tray, recipes))
+    wanted = (cell for row in rows for cell in row.cells if chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
+    if files.look_at(each for cell in wanted for each in cell.renditions):
+        rows = list(planned(tray, recipes))
+    cells = wanted_cells(rows, chosen, again)
+    if not cells:
+        raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
+    if all(cell.state == "eye" for cell in cells):
+        raise Problem(409, "These need an eye first", "Place their crops, then make them.")
+    unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]
+    run = Run.objects.create(
+        studio_id=tray.studio_id,
+        tray=tray,
+        tray_name=tray.name,
+        left_out=[{"name": photo.name, "reason": photo.reason or _NOT_READ_YET} for photo in unread],
+    )
+    Rendition.objects.bulk_create(
+        (
+            Rendition(
+                run=run,
+                photo=cell.photo,
+                recipe=cell.recipe,
+                version=cell.recipe.current,
+                state=Rendition.State.ASKING if cell.state == "eye" else Rendition.State.WAITING,
+                n=plan.n,
+                part=plan.part,
+                parts=plan.parts,
+                panel=plan.panel,
+                strength=plan.strength,
+                about=about_bytes(plan, cell.photo.weighed()),
+                layout=plan.layout.to_json(),
+                width=plan.width,
+                height=plan.height,
+                name=plan.name,
+                folder=plan.folder,
+                fingerprint=fingerprint(cell.photo.digest, plan),
+            )
+            for cell in cells
+            for plan in cell.plans
+        ),
+        batch_size=1000,
+    )
+    tallies.count_anew(run)
+    photos = dict.fromkeys(cell.photo.pk for cell in cells if cell.state != "eye")
+    defer_all(MAKE, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
+    hint(run.studio_id, "run", run.pk)
+    return run

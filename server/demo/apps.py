@@ -1,0 +1,8 @@
+"""The demo app."""
+
+from django.apps import AppConfig
+
+
+class DemoConfig(AppConfig):
+    name = "server.demo"
+    label = "demo"

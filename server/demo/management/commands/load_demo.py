@@ -1,0 +1,51 @@
+"""Load the demo museum: its studio, recipes and trays. Running it again changes nothing."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from server.project.conf import PROJECT
+from server.recipes import flows as recipe_flows
+from server.studios.middleware import DEMO_USER
+from server.studios.models import Member, Root, Studio
+from server.trays import flows, gathering
+from tray_core import read_recipe_file
+
+STUDIO = "Quillmarsh Clock & Automata Museum"
+PHOTOS = "Museum photographs"
+TRAYS = (
+    ("Autumn rehang", ("autumn-rehang", "shop-stock"), ("Shop",)),
+    ("Shop stock", ("shop-stock",), ("Hall banner", "Tallboy", "Journal column")),
+    ("Mixed sources", ("mixed", "bench-raw", "broken"), ("Hall banner", "Shop")),
+)
+"""Name, folders, and the recipes that are not lit for it."""
+
+
+class Command(BaseCommand):
+    help = "Load the demo museum (idempotent)."
+
+    @transaction.atomic
+    def handle(self, *args: Any, **options: Any) -> None:
+        studio, _ = Studio.objects.get_or_create(name=STUDIO)
+        user, made = get_user_model().objects.get_or_create(username=DEMO_USER)
+        if made:
+            user.set_unusable_password()
+            user.save()
+        Member.objects.get_or_create(user=user, defaults={"studio": studio})
+        folder = str(PROJECT / "demo" / "photos")
+        root, _ = Root.objects.update_or_create(studio=studio, name=PHOTOS, defaults={"path": folder})
+        for path in sorted((PROJECT / "demo" / "recipes").glob("*.json")):
+            core = read_recipe_file(path)
+            if not studio.recipes.filter(title=core.title).exists():
+                recipe_flows.create(studio, user, core.to_json())
+        for name, folders, unlit in TRAYS:
+            if not studio.trays.filter(name=name).exists():
+                tray = flows.create_tray(studio, name)
+                flows.light(tray, studio.recipes.exclude(title__in=unlit).values_list("pk", flat=True))
+                for each in folders:
+                    gathering.add_folder(tray, root, each)
+        self.stdout.write(f"{studio}: {studio.recipes.count()} recipes, {studio.trays.count()} trays")

@@ -1,0 +1,126 @@
+"""What the server's work costs on a large tray with half of a run made, against a tray of 20 photos."""
+
+from __future__ import annotations
+
+import json
+import statistics
+import time
+from argparse import ArgumentParser
+from collections.abc import Callable
+from typing import Any
+from unittest import mock
+
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from django.db import connection, transaction
+from django.shortcuts import get_object_or_404
+from django.test import Client
+from django.utils import timezone
+
+from server.board import starting
+from server.board.planning import lit
+from server.board.sums import learned_weights
+from server.runs import flows, tallies
+from server.runs.models import Rendition, Run
+from server.trays.models import Tray, TrayPhoto
+
+FEW, AT_ONCE = 20, 50
+MOST, MOST_SUMS = 2.0, 5.0
+
+
+class Command(BaseCommand):
+    help = "Measure a large tray (make_large_tray) against one of 20 photos; nothing of it is kept."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("tray", type=int)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        large = get_object_or_404(Tray, pk=options["tray"])
+        with transaction.atomic():
+            found = {tray.name: self._measured(tray) for tray in (_small(large), large)}
+            transaction.set_rollback(True)
+        few, many = found.values()
+        self.stdout.write(f"{'milliseconds':42}{FEW:>9} photos{large.places.count():>9} photos   ratio")
+        for what in few:
+            ratio, most = many[what] / few[what], MOST_SUMS if "sums" in what else MOST
+            verdict = "" if ratio <= most else f"   at most {most:.0f}: NOT REACHED"
+            self.stdout.write(f"{what:42}{few[what]:>16.1f}{many[what]:>16.1f}{ratio:>8.1f}{verdict}")
+
+    def _measured(self, tray: Tray) -> dict[str, float]:
+        self.stderr.write(f"starting a run of {tray.name}")
+        run = _half_made(tray)
+        page = Client(SERVER_NAME="localhost")
+        page.force_login(get_user_model().objects.filter(member__studio=tray.studio_id)[0])
+        photos = list(tray.places.values_list("photo_id", flat=True))[:FEW]
+        recipes = lit(tray)
+        cells = [[photo, recipe.pk] for photo in photos for recipe, _ in recipes][:AT_ONCE]
+        waiting = iter(run.renditions.filter(state=Rendition.State.WAITING)[:100])
+
+        def ask(path: str, body: Any = None) -> Callable[[], None]:
+            def asked() -> None:
+                address = f"/api/{path}"
+                kind = "application/json"
+                answer = page.get(address) if body is None else page.post(address, json.dumps(body), content_type=kind)
+                assert answer.status_code == 200, answer.content[:200]
+
+            return asked
+
+        def finish() -> None:
+            _finish(run, next(waiting))
+
+        def changed() -> None:
+            finish()
+            ask(f"trays/{tray.pk}/overview")()
+
+        return {
+            "a rendition finished": _median(finish),
+            "the list of runs": _median(ask("runs")),
+            "a run's page": _median(ask(f"runs/{run.pk}")),
+            "learned weights": _median(lambda: learned_weights(recipes)),
+            f"rows of {FEW} photos": _median(ask(f"trays/{tray.pk}/rows", {"photos": photos})),
+            f"which of {AT_ONCE} cells need an eye": _median(ask(f"trays/{tray.pk}/asking", {"cells": cells})),
+            "the bench": _median(ask(f"trays/{tray.pk}/bench/{cells[0][0]}/{cells[0][1]}")),
+            "sums after one change": _median(changed, 3),
+        }
+
+
+def _small(large: Tray) -> Tray:
+    tray = Tray.objects.create(studio=large.studio, name=f"{FEW} photos of it", order=large.order)
+    tray.recipes.set(large.recipes.all())
+    photos = large.places.values_list("photo_id", flat=True)[:FEW]
+    TrayPhoto.objects.bulk_create(TrayPhoto(tray=tray, photo_id=photo, position=i) for i, photo in enumerate(photos))
+    return tray
+
+
+def _half_made(tray: Tray) -> Run:
+    with mock.patch.object(flows, "defer_all"):
+        run = starting.start_run(tray)
+    numbers = list(run.renditions.values_list("pk", flat=True))
+    # Of files that are nowhere; whether they are there is looked at elsewhere.
+    run.renditions.filter(pk__in=numbers[: len(numbers) // 2]).update(
+        state=Rendition.State.MADE, receipt={"bytes": 1000}, lost=Rendition.Lost.GONE, finished=timezone.now()
+    )
+    tallies.count_anew(run)
+    with connection.cursor() as cursor:
+        cursor.execute("ANALYZE runs_rendition")
+    return run
+
+
+def _finish(run: Run, row: Rendition) -> None:
+    """What `runs.making` does with each rendition, but for its file."""
+    tallies.lock([run.pk])
+    Rendition.objects.filter(pk=row.pk, fence=row.fence).update(
+        state=Rendition.State.MADE, receipt={"bytes": 1000}, lost=Rendition.Lost.GONE, finished=timezone.now()
+    )
+    tallies.move(run, row.recipe_id, "open", Rendition.State.MADE, size=1000)
+    tallies.learn(row.version_id, row.about, 1000)
+    tallies.finish_if_done(run)
+
+
+def _median(work: Callable[[], object], rounds: int = 15) -> float:
+    spent = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        work()
+        spent.append(time.perf_counter() - start)
+    return 1000 * statistics.median(spent)

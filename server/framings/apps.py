@@ -1,0 +1,8 @@
+"""The framings app."""
+
+from django.apps import AppConfig
+
+
+class FramingsConfig(AppConfig):
+    name = "server.framings"
+    label = "framings"

@@ -1,0 +1,57 @@
+"""What people decided of photos, as `plan_renditions` takes it."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from typing import Any
+
+from server.framings.models import Framing, Sharpness
+from server.photos.models import Photo
+from server.trays.models import Tray
+from tray_core.plan import Framing as CoreFraming
+
+Lists = dict[int, list[CoreFraming]]
+"""Framings by photo, those chosen last first."""
+
+
+def chosen_for(photo: Photo, recipe: int | None) -> dict[str, Any]:
+    """What a person chose for a photo: its framings, and its sharpening by a recipe."""
+    strengths: dict[int | None, int] = {each.recipe_id: each.strength for each in photo.sharpnesses.all()}
+    framings = [framing.core() for framing in photo.framings.all()]
+    return {"framings": framings, "strength": strengths.get(recipe), "number": recipe}
+
+
+def lists_of(photos: Iterable[Photo]) -> Lists:
+    """The framings of some photos as they are now."""
+    made: Lists = {photo.pk: [] for photo in photos}
+    for framing in Framing.objects.filter(photo_id__in=list(made)):
+        made[framing.photo_id].append(framing.core())
+    return made
+
+
+def framings_of(photos: Iterable[int] | None, tray: Tray) -> Lists:
+    """The framings of some photos, or of all of a tray."""
+    found = Framing.objects.filter(photo__places__tray=tray)
+    if photos is not None:
+        found = found.filter(photo_id__in=photos)
+    made: Lists = defaultdict(list)
+    for framing in found:
+        made[framing.photo_id].append(framing.core())
+    return made
+
+
+def strengths_of(photos: Iterable[int] | None, tray: Tray) -> dict[tuple[int, int], int]:
+    """How strongly some photos of a tray, or all, are sharpened on their own: by photo and recipe."""
+    found = Sharpness.objects.filter(photo__places__tray=tray)
+    if photos is not None:
+        found = found.filter(photo_id__in=photos)
+    return {(photo, recipe): strength for photo, recipe, strength in found.values_list("photo", "recipe", "strength")}
+
+
+def similar(tray: Tray, photo: Photo) -> list[Photo]:
+    """The photos of the tray and folder that have the photo's shape, to a hundredth."""
+    others = Photo.objects.filter(places__tray=tray, folder=photo.folder, state=Photo.State.READY).exclude(pk=photo.pk)
+    shape = photo.width / photo.height
+    others = others.only("pk", "width", "height")
+    return [each for each in others if abs(each.width / each.height / shape - 1) < 0.01]

@@ -1,0 +1,130 @@
+"""One cell at its own pixels, for the bench: what is costly is kept in memory, and done by one thread at a time.
+
+The resized picture is kept before sharpening, so that a change of strength, color, format or quality costs only what
+comes after it. Newer requests of a page cancel its older ones before each costly step.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from server.http.connections import let_go
+from server.http.problems import Problem
+from server.looks.memory import Memory
+from server.photos.models import Photo
+from server.photos.reading import LIMITS
+from tray_core import Plan, Recipe, TrayError, plan_renditions
+from tray_core.coders import encode
+from tray_core.fingerprint import ENGINE
+from tray_core.looks import Resized, finished_cell, resize_cell
+from tray_core.pixels.picture import Picture
+from tray_core.recipe.file import KEEPS_ALPHA
+from tray_core.weight.score import Scorer
+
+MOST_BYTES = 400_000_000
+"""Of pictures and files kept; those used longest ago are forgotten first."""
+
+
+class Overtaken(Problem):
+    """The page asked for something newer meanwhile."""
+
+    def __init__(self) -> None:
+        super().__init__(409, "Overtaken", "overtaken")
+
+
+_memory = Memory(MOST_BYTES)
+_turns: dict[str, int] = {}
+_working = threading.BoundedSemaphore(2)
+
+
+def check_turn(page: str, turn: int) -> None:
+    """Note that a page asked for its `turn`; Overtaken where it asked for a later one already."""
+    if not page:
+        return
+    if len(_turns) > 10_000:
+        _turns.clear()
+    if _turns.get(page, 0) > turn:
+        raise Overtaken
+    _turns[page] = turn
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A rendition's picture before sharpening, with its plan. key: of all that it depends on."""
+
+    plan: Plan
+    made: Resized
+    key: str
+
+
+def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Callable[[], None]) -> Cell:
+    """The photo decoded and resized as the recipe says; of several renditions the largest.
+
+    alive: raises when nobody waits for the answer any more. Problem where the photo cannot be read.
+    """
+    plan = plan_renditions(photo.facts(), recipe, 1, None, **chosen)[-1]
+    light = recipe.size.light if recipe.size else "gamma"
+    what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep}"
+    key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
+    file = photo.file
+    let_go()
+
+    def make() -> Resized:
+        with _working:
+            return resize_cell(file, plan, LIMITS, alive)
+
+    try:
+        made = _memory.get(f"resized {key}", make, lambda made: int(made.picture.pixels.nbytes))
+    except TrayError as error:
+        raise Problem(409, "The photo cannot be read", f"{photo.name}: found {error.found}. {error.remedy}") from error
+    return Cell(plan, made, key)
+
+
+def _finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
+    clear = recipe.file.format in KEEPS_ALPHA
+    return f"{cell.key} {recipe.sharpen} {recipe.color} {strength} {clear}"
+
+
+def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:
+    """The picture as it goes to the coder, kept."""
+    key = f"finished {_finished_key(cell, recipe, strength)}"
+    made: Picture = _memory.get(
+        key, lambda: finished_cell(cell.made, cell.plan, recipe, strength), lambda p: int(p.pixels.nbytes)
+    )
+    return made
+
+
+def file_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> bytes:
+    """The bytes of the rendition at some quality, kept."""
+    file = recipe.file
+    key = f"file {_finished_key(cell, recipe, strength)} {file.model_dump_json(exclude={'quality'})} {quality}"
+    ppi = recipe.size.ppi if recipe.size else None
+    made: bytes = _memory.get(
+        key, lambda: encode(for_coder(cell, recipe, strength), file, ppi, quality), lambda data: len(data)
+    )
+    return made
+
+
+def score_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> float:
+    """The perceptual score of that file, kept."""
+    what = f"{_finished_key(cell, recipe, strength)} {recipe.file.model_dump_json(exclude={'quality'})} {quality}"
+
+    def make() -> float:
+        with _working:
+            data = file_of(cell, recipe, strength, quality)
+            return scorer_of(cell, recipe, strength).score_of_file(data)
+
+    found: float = _memory.get(f"score {what}", make, lambda _: 64)
+    return found
+
+
+def scorer_of(cell: Cell, recipe: Recipe, strength: int | None) -> Scorer:
+    """The scorer of the picture that goes to the coder, kept. By parts: a curve is wanted soon."""
+    key = f"scorer {_finished_key(cell, recipe, strength)}"
+    picture = for_coder(cell, recipe, strength)
+    made: Scorer = _memory.get(key, lambda: Scorer(picture, sampled=True), lambda _: 40_000_000)
+    return made

@@ -1,0 +1,106 @@
+"""Photos: originals in place, with what is known of them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.db import models
+
+from server.project.conf import conf
+from server.studios.models import Root, Studio
+from tray_core import PhotoFacts
+from tray_core.photo.interest import Interest, Subject
+from tray_core.plan.weight import Detail, detail_from_json
+
+
+class Photo(models.Model):
+    """One original, in place below a root or uploaded; never written to.
+
+    width, height: upright pixels. digest: of the file's bytes, when they were last read, which was at `read`.
+    interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
+    asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many processes died
+    at reading it; reader: the one that is at it.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        READY = "ready"
+        UNREADABLE = "unreadable"
+        GONE = "gone"
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="photos")
+    root = models.ForeignKey(Root, on_delete=models.CASCADE, null=True, related_name="photos")
+    path = models.CharField(max_length=1000, help_text="below the root, or below the media folder for uploads")
+    name = models.CharField(max_length=255)
+    folder = models.CharField(max_length=255, blank=True)
+    state = models.CharField(max_length=12, choices=State.choices, default=State.WAITING)
+    reason = models.TextField(blank=True)
+    format = models.CharField(max_length=12, blank=True)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+    orientation = models.PositiveSmallIntegerField(default=1)
+    depth = models.PositiveSmallIntegerField(default=8)
+    mode = models.CharField(max_length=12, blank=True)
+    alpha = models.BooleanField(default=False)
+    profile = models.CharField(max_length=200, null=True)  # noqa: DJ001  # without a profile is not an empty one
+    bad_profile = models.CharField(max_length=100, blank=True, help_text="why the embedded profile is not used")
+    bytes = models.BigIntegerField(default=0)
+    taken = models.DateTimeField(null=True)
+    modified = models.DateTimeField(null=True)
+    ends_early = models.BooleanField(default=False)
+    digest = models.CharField(max_length=64, blank=True)
+    interest = models.BinaryField(null=True)
+    subjects = models.JSONField(default=list, help_text="what crops must not cut: kind and box")
+    detail = models.JSONField(null=True)
+    read = models.DateTimeField(null=True)
+    asked = models.DateTimeField(null=True)
+    tries = models.PositiveSmallIntegerField(default=0)
+    reader = models.PositiveIntegerField(null=True, help_text="process number")
+
+    class Meta:
+        indexes = [models.Index(fields=["asked"], name="photo_asked", condition=models.Q(asked__isnull=False))]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["studio", "root", "path"], name="photo_once_in_studio", nulls_distinct=False
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def file(self) -> Path:
+        """The original. Whoever opens it for reading has checked that its root still holds it."""
+        return (self.root.folder if self.root else conf.media) / self.path
+
+    def facts(self) -> PhotoFacts:
+        """What the plan needs to know."""
+        return PhotoFacts(
+            path=f"{self.folder}/{self.name}",
+            format=self.format,
+            width=self.width,
+            height=self.height,
+            orientation=self.orientation,
+            depth=self.depth,
+            mode=self.mode,
+            alpha=self.alpha,
+            profile=self.profile,
+            bad_profile=self.bad_profile,
+            bytes=self.bytes,
+            # Cameras know no time zone: what they wrote is kept as if it were UTC and shown as written.
+            taken=self.taken.replace(tzinfo=None) if self.taken else None,
+            modified=self.modified.replace(tzinfo=None) if self.modified else None,
+            ends_early=self.ends_early,
+            interest=self._interest(),
+        )
+
+    def weighed(self) -> Detail | None:
+        """What the photo weighed when it was read, for forecasts."""
+        return detail_from_json(self.detail)
+
+    def _interest(self) -> Interest | None:
+        if self.interest is None:
+            return None
+        both = bytes(self.interest)
+        subjects = tuple(Subject(kind, tuple(box)) for kind, box in self.subjects)
+        return Interest(both[: len(both) // 2], both[len(both) // 2 :], subjects)

@@ -1,0 +1,147 @@
+"""Reading photos: their facts into rows, a working copy into the cache."""
+
+from __future__ import annotations
+
+import contextlib
+import datetime as dt
+import os
+import secrets
+from pathlib import Path
+from typing import Any
+
+from django.db import connection
+from django.utils import timezone
+
+from server.http.connections import let_go
+from server.photos.models import Photo
+from server.project.conf import conf
+from tray_core import Limits, PhotoError, TrayError, read_facts
+from tray_core.errors import PhotoGone
+from tray_core.fingerprint import content_digest
+from tray_core.line.preview import WORKING_EDGES, look_at
+from tray_core.photo import read_bytes
+
+LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
+_FACTS = (
+    "format",
+    "width",
+    "height",
+    "orientation",
+    "depth",
+    "mode",
+    "alpha",
+    "profile",
+    "bad_profile",
+    "bytes",
+    "ends_early",
+)
+_READ = (
+    *_FACTS,
+    *("taken", "modified", "digest", "interest", "subjects", "detail"),
+    *("state", "reason", "read", "asked", "tries", "reader"),
+)
+MAX_TRIES = 3
+"""How often a photo may take the process with it that reads it."""
+
+
+def copy_path(digest: str, edge: int) -> Path:
+    """Where the working copy of a content lies, whose long edge is `edge`."""
+    return conf.cache / "copies" / digest[:2] / f"{digest}-{edge}"
+
+
+def _as_utc(moment: dt.datetime | None) -> dt.datetime | None:
+    return moment.replace(tzinfo=dt.UTC) if moment else None
+
+
+def read(photo: Photo) -> None:
+    """Read the file anew; what is found goes into the row, with the reason where it cannot be read."""
+    file = photo.file
+    let_go()
+    try:
+        _check_place(photo)
+        data = read_bytes(file, LIMITS)
+        photo.bytes = len(data)
+        facts = read_facts(file, LIMITS, data)
+        for name in _FACTS:
+            setattr(photo, name, _storable(name, getattr(facts, name)))
+        photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
+        photo.digest = content_digest(data)
+        looked = look_at(facts, data)
+        photo.interest = looked.interest.across + looked.interest.down
+        photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
+        photo.detail = looked.detail.to_json()
+        for edge, copy in zip(WORKING_EDGES, looked.copies, strict=True):
+            with contextlib.suppress(OSError):  # of the disk; a copy is made anew when it is wanted
+                _keep_copy(copy_path(photo.digest, edge), copy)
+        photo.state, photo.reason = Photo.State.READY, ""
+    except PhotoGone as error:
+        photo.state = Photo.State.GONE
+        photo.reason = _storable("reason", f"Expected {error.expected}, found {error.found}. {error.remedy}")
+    except TrayError as error:
+        photo.state = Photo.State.UNREADABLE
+        photo.reason = _storable("reason", f"Expected {error.expected}, found {error.found}. {error.remedy}")
+    photo.read = timezone.now()
+    photo.asked, photo.tries, photo.reader = None, 0, None
+    photo.save(update_fields=_READ)
+
+
+ENDED_ITS_READER = (
+    f"Expected a photo that can be read, found one that ended its reader {MAX_TRIES} times. "
+    "It may be damaged or too large for the memory; leave it out or save it anew."
+)
+
+
+def give_up(photo: Photo, reason: str) -> None:
+    """Say of a photo that it cannot be read, without trying."""
+    photo.state, photo.reason = Photo.State.UNREADABLE, reason
+    photo.read = timezone.now()
+    photo.asked, photo.tries, photo.reader = None, 0, None
+    photo.save(update_fields=("state", "reason", "read", "asked", "tries", "reader"))
+
+
+def _check_place(photo: Photo) -> None:
+    """Raise PhotoError where a link leads out of the photo's root, or around in a circle."""
+    try:
+        inside = photo.root is None or photo.root.folder in photo.file.resolve().parents
+    except (OSError, RuntimeError):
+        inside = False
+    if not inside:
+        assert photo.root is not None
+        raise PhotoError(
+            photo.name,
+            expected=f"a file below {photo.root.name}",
+            found="a link that leads out of it, or nowhere",
+            remedy="Put the file itself into the folder.",
+        )
+
+
+def _storable(name: str, value: Any) -> Any:
+    """A fact as the database takes it: what a file says of itself may be of any length, and hold anything."""
+    field = Photo._meta.get_field(name)
+    if isinstance(value, str):
+        text = value.replace("\0", "").encode("utf-8", "replace").decode()
+        return text[: getattr(field, "max_length", None)]
+    if isinstance(value, int) and not isinstance(value, bool):
+        _, most = connection.ops.integer_field_range(field.get_internal_type())
+        return min(value, most)
+    return value
+
+
+def _keep_copy(path: Path, data: bytes) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    part = path.with_name(f".{path.name}.{secrets.token_hex(4)}.part")
+    try:
+        part.write_bytes(data)
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def unchanged(photo: Photo) -> bool:
+    """Whether the file still has the time and size that it had when it was read."""
+    try:
+        info = os.stat(photo.file)
+    except OSError:
+        return False
+    modified = dt.datetime.fromtimestamp(info.st_mtime).replace(tzinfo=dt.UTC)
+    return info.st_size == photo.bytes and modified == photo.modified

@@ -1,0 +1,62 @@
+"""The API: session and CSRF for everything; each app's router parses, calls its flows, answers."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import NinjaAPI, Schema
+from ninja.security import django_auth
+
+from server.board.api import router as boards
+from server.board.drafts import router as drafts
+from server.board.placing import router as bench
+from server.http.problems import tell_problems
+from server.looks.api import router as closer
+from server.looks.pictures import router as pictures
+from server.project.conf import conf
+from server.recipes.api import router as recipes
+from server.recipes.parts import router as parts
+from server.recipes.profiles_api import router as profiles
+from server.runs.api import router as runs
+from server.studios.visitors import studio_of
+from server.trays.api import roots_router
+from server.trays.api import router as trays
+from tray_core.photo.find import EXTENSIONS
+
+api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+tell_problems(api)
+api.add_router("/roots", roots_router)
+api.add_router("/trays", trays)
+api.add_router("/trays", boards)
+api.add_router("/trays", bench)
+api.add_router("/trays", closer)
+api.add_router("/recipes", recipes)
+api.add_router("/parts", parts)
+api.add_router("/profiles", profiles)
+api.add_router("/drafts", drafts)
+api.add_router("/pictures", pictures)
+api.add_router("", runs)
+
+
+class MeOut(Schema):
+    user: str
+    studio: str
+    demo: bool
+    upload_bytes: int
+    output: str
+    extensions: list[str]
+
+
+@api.get("/me", response=MeOut)
+def me(request: HttpRequest) -> MeOut:
+    """Who is signed in, and what the interface needs to know of the settings."""
+    output = str(conf.output_root)
+    base = str(settings.BASE_DIR) + "/"
+    return MeOut(
+        extensions=sorted(EXTENSIONS),
+        user=request.user.get_username(),
+        studio=studio_of(request).name,
+        demo=conf.demo,
+        upload_bytes=conf.upload_bytes,
+        output=output.removeprefix(base),
+    )

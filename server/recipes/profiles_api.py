@@ -1,0 +1,38 @@
+"""Color profiles over the API."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+
+from server.recipes import profiles
+
+router = Router(tags=["recipes"])
+
+
+class ProfileOut(Schema):
+    """name: of the file, as recipes say it. space: RGB, grey or CMYK."""
+
+    name: str
+    title: str
+    space: str
+
+
+def _listed() -> dict[str, ProfileOut]:
+    return {
+        name: ProfileOut(name=name, title=facts.description, space=facts.space)
+        for name, facts in profiles.known().items()
+    }
+
+
+@router.get("", response=list[ProfileOut])
+def list_profiles(request: HttpRequest) -> list[ProfileOut]:
+    """The profile files that recipes can name, besides the spaces that have names of their own."""
+    return list(_listed().values())
+
+
+@router.post("", response=ProfileOut)
+def add_profile(request: HttpRequest, file: File[UploadedFile]) -> ProfileOut:
+    """Add a profile file."""
+    return _listed()[profiles.add(file)]

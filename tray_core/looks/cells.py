@@ -1,0 +1,51 @@
+"""One cell at its own pixels, before it is sharpened and as it goes to the coder."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from tray_core.line.line import decoded_for, finished, part_of, resized
+from tray_core.photo import Limits, read_bytes, read_facts
+from tray_core.pixels.picture import Picture, Pixels8
+from tray_core.plan import Plan
+from tray_core.recipe import Recipe
+
+
+@dataclass(frozen=True, slots=True)
+class Resized:
+    """A rendition's picture before sharpening, in its working color space.
+
+    mask: where the photo is, 255, and where the ground is, 0; None without a ground. deep: the photo has more than
+    8 bits a channel.
+    """
+
+    picture: Picture
+    mask: Pixels8 | None
+    deep: bool
+
+
+def resize_cell(file: Path, plan: Plan, limits: Limits, alive: Callable[[], None]) -> Resized:
+    """Decode a photo and resize it as `plan` says; the whole canvas where the plan is a panel of it.
+
+    alive: called before each costly step; raises when nobody waits for the answer any more. PhotoError where the photo
+    cannot be read.
+    """
+    alive()
+    data = read_bytes(file, limits)
+    facts = read_facts(file, limits, data)
+    alive()
+    source = decoded_for(facts, data, plan.recipe, plan.layout)
+    picture, mask = resized(source, plan.recipe, plan.layout)
+    return Resized(picture, mask, source.picture.pixels.dtype.itemsize > 1)
+
+
+def finished_cell(cell: Resized, plan: Plan, recipe: Recipe, strength: int | None = None) -> Picture:
+    """The picture as it goes to the coder of `recipe`; a panel is the first of its layout.
+
+    recipe: may differ from the plan's in what comes after resizing. strength: of the photo's own sharpening, per cent.
+    """
+    made = finished(cell.picture, cell.mask, recipe, plan.layout, strength, cell.deep)
+    part = part_of(made, replace(plan, panel=1) if plan.panel else plan)
+    return replace(part, icc=None) if recipe.color is not None and not recipe.color.embed else part

@@ -1,0 +1,97 @@
+"""The other process: answers one question after the other until its input ends."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import os
+import resource
+import sys
+import warnings
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tray_core.apart.wire import receive, send
+from tray_core.photo.damage import check_pixels, wrong_with
+from tray_core.readers.kinds import READERS
+from tray_core.readers.raw import is_raw
+
+_MOST, _LEAST = 12 << 30, 3 << 30
+"""Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them; and what the
+libraries want for themselves.
+"""
+_CONTAINER = Path("/sys/fs/cgroup/memory.max")
+
+
+def _addresses() -> int:
+    """As much as the machine or the container has, within reason, and no more than somebody allowed already."""
+    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    with contextlib.suppress(OSError, ValueError):  # no container, or one without a limit
+        memory = min(memory, int(_CONTAINER.read_text()))
+    wanted = min(_MOST, max(_LEAST, memory))
+    _, allowed = resource.getrlimit(resource.RLIMIT_AS)
+    return wanted if allowed == resource.RLIM_INFINITY else min(wanted, allowed)
+
+
+def _limit(seconds: int) -> None:
+    """Give this question `seconds` of CPU time from now; the system ends the process after them."""
+    used = resource.getrusage(resource.RUSAGE_SELF)
+    resource.setrlimit(resource.RLIMIT_CPU, (int(used.ru_utime + used.ru_stime) + seconds + 1, resource.RLIM_INFINITY))
+
+
+def _problem(kind: str, error: BaseException) -> dict[str, Any]:
+    wrong = wrong_with(kind, error)
+    found = {"expected": wrong.expected, "found": wrong.found, "remedy": wrong.remedy}
+    return {"problem": found, "large": wrong.large}
+
+
+def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], list[bytes | memoryview]]:
+    """The answer to one question: facts, a picture, or what is wrong."""
+    kind = question["kind"]
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            if kind == "camera raw?":
+                return {"facts": {"raw": is_raw(data)}}, []
+            reader = READERS[kind]
+            if question["do"] == "facts":
+                facts, icc = reader.facts(data)
+                check_pixels(facts["width"], facts["height"], question["pixels"])
+                return {"facts": facts, "has_icc": icc is not None}, [icc or b""]
+            picture = reader.decode(data, tuple(question["wanted"]), question["pixels"])
+        pixels = np.ascontiguousarray(picture.pixels)
+        head = {
+            "shape": pixels.shape,
+            "dtype": str(pixels.dtype),
+            "space": picture.space,
+            "alpha": picture.alpha,
+            "extent": picture.extent,
+            "has_icc": picture.icc is not None,
+        }
+        return head, [picture.icc or b"", memoryview(pixels.data).cast("B")]
+    except BaseException as error:  # the one boundary to foreign decoders, which raise anything
+        return _problem(kind, error), []
+
+
+def main() -> None:
+    """Serve standard input."""
+    addresses = _addresses()
+    resource.setrlimit(resource.RLIMIT_AS, (addresses, addresses))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    given, answers = sys.stdin.buffer, sys.stdout.buffer
+    sys.stdout = io.TextIOWrapper(io.BytesIO())  # what a library prints must not get between the answers
+    while True:
+        try:
+            question, (data,) = receive(given)
+        except EOFError:
+            return
+        _limit(question["seconds"])
+        head, parts = answered(question, bytes(data))
+        send(answers, head, *parts)
+
+
+if __name__ == "__main__":
+    main()
