@@ -9,11 +9,13 @@ from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from pathlib import Path
 
-from tray_core.errors import PhotoError
+from tray_core.errors import PhotoError, TrayError
 from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.line.line import Outcome, make_renditions
+from tray_core.line.preview import read_interest
 from tray_core.line.ready import get_ready
 from tray_core.line.write import FileId
+from tray_core.photo import PhotoFacts, read_bytes, read_facts
 from tray_core.plan.planning import Plan
 
 
@@ -59,6 +61,31 @@ class Workers:
         for pool in self._pools:
             pool.shutdown(cancel_futures=True)
 
+    def read(self, paths: Sequence[Path], limits: Limits = DEFAULT_LIMITS) -> Iterator[PhotoFacts | TrayError]:
+        """The facts of photos with their interest, in the order of `paths`, or why one cannot be read."""
+        running: dict[Future[PhotoFacts | TrayError], tuple[int, int]] = {}
+        waiting = iter(enumerate(paths))
+
+        def hand_out(slot: int) -> None:
+            if (found := next(waiting, None)) is not None:
+                running[self._pools[slot].submit(_read, found[1], limits)] = slot, found[0]
+
+        for slot in range(len(self._pools)):
+            hand_out(slot)
+        read: dict[int, PhotoFacts | TrayError] = {}
+        for number in range(len(paths)):
+            while number not in read:
+                done, _ = wait(running, return_when=FIRST_COMPLETED)
+                for future in done:
+                    slot, place = running.pop(future)
+                    try:
+                        read[place] = future.result()
+                    except BrokenProcessPool:
+                        read[place] = _ended_its_process(paths[place])
+                        self._pools[slot] = _start()
+                    hand_out(slot)
+            yield read.pop(number)
+
     def make(
         self, tasks: Iterable[Task], originals: Collection[FileId] = (), limits: Limits = DEFAULT_LIMITS
     ) -> Iterator[Outcome]:
@@ -85,30 +112,52 @@ class Workers:
                 yield from outcomes
 
 
+class Here:
+    """The same as one worker, in this process."""
+
+    def __enter__(self) -> Here:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        pass
+
+    def read(self, paths: Sequence[Path], limits: Limits = DEFAULT_LIMITS) -> Iterator[PhotoFacts | TrayError]:
+        """As `Workers.read`."""
+        return (_read(path, limits) for path in paths)
+
+    def make(
+        self, tasks: Iterable[Task], originals: Collection[FileId] = (), limits: Limits = DEFAULT_LIMITS
+    ) -> Iterator[Outcome]:
+        """As `Workers.make`."""
+        for task in tasks:
+            yield from _run(task, originals, limits)
+
+
+def workers(count: int) -> Workers | Here:
+    """So many worker processes; with one, this process."""
+    return Workers(count) if count > 1 else Here()
+
+
+def _read(path: Path, limits: Limits) -> PhotoFacts | TrayError:
+    try:
+        data = read_bytes(path, limits)
+        return read_interest(read_facts(path, limits, data), data)
+    except TrayError as error:
+        return error
+
+
 def _crashed(task: Task) -> list[Outcome]:
-    error = PhotoError(
-        str(task.path),
+    error = _ended_its_process(task.path)
+    return [Outcome(plan=plan, status="failed", error=error) for plan in task.plans]
+
+
+def _ended_its_process(path: Path) -> PhotoError:
+    return PhotoError(
+        str(path),
         expected="a photo that can be worked",
         found="one that brought its worker process down",
         remedy="It may be damaged or too large for the memory; leave it out or save it anew.",
     )
-    return [Outcome(plan=plan, status="failed", error=error) for plan in task.plans]
-
-
-def make_all(
-    tasks: Iterable[Task],
-    *,
-    workers: int = 1,
-    originals: Collection[FileId] = (),
-    limits: Limits = DEFAULT_LIMITS,
-) -> Iterator[Outcome]:
-    """Make all tasks: in this process with one worker, in a pool of its own with more."""
-    if workers > 1:
-        with Workers(workers) as pool:
-            yield from pool.make(tasks, originals, limits)
-        return
-    for task in tasks:
-        yield from _run(task, originals, limits)
 
 
 def tasks_of(plans: Iterable[Sequence[Plan]], root: Path) -> Iterator[Task]:

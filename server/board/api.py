@@ -5,6 +5,7 @@ A large board is never sent whole: the order is a list of numbers, rows come as 
 
 from __future__ import annotations
 
+from contextlib import nullcontext
 from typing import Any
 
 from django.db.models import F, FloatField, QuerySet, Value
@@ -15,6 +16,7 @@ from ninja import Query, Router, Schema, Status
 
 from server.board import starting, weighing
 from server.board.ledger import ledger, ledger_at_hand
+from server.board.names import OfPhoto
 from server.board.planning import Cell, Lit, lit, planned, renamed
 from server.board.sums import cell_bytes, learned_weights
 from server.http.types import SizeOut
@@ -187,14 +189,13 @@ def _lost(cell: Cell) -> Caution | None:
     return None
 
 
-def _cell_out(cell: Cell, weights: dict[int, float], known: dict[str, int]) -> dict[str, Any]:
+def _cell_out(cell: Cell, weights: dict[int, float], prints: list[str], weighed: dict[str, int]) -> dict[str, Any]:
     """A CellOut as plain values: building models of thousands takes seconds."""
     plan = cell.plans[-1]
     layout = plan.layout
     weight, about = cell_bytes(cell, weights)
-    exact = [known.get(fingerprint(cell.photo.digest, each)) for each in cell.plans] if about and known else [None]
-    if None not in exact:
-        weight, about = sum(each or 0 for each in exact), False
+    if about and all(each in weighed for each in prints):
+        weight, about = sum(weighed[each] for each in prints), False
     found = {warning.code: warning for each in cell.plans for warning in each.warnings}
     if (short := _looks_short(cell)) is not None:
         found[short.code] = short
@@ -203,7 +204,7 @@ def _cell_out(cell: Cell, weights: dict[int, float], known: dict[str, int]) -> d
     return {
         "recipe": cell.recipe.pk,
         "version": cell.recipe.current_id,
-        "key": fingerprint(cell.photo.digest, plan),
+        "key": prints[-1],
         "width": plan.width,
         "height": plan.height,
         "name": plan.name,
@@ -255,23 +256,26 @@ def _groups(folders: list[str]) -> list[dict[str, Any]]:
 
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
     weights = learned_weights(recipes)
-    rows = list(planned(tray, recipes, photos))
+    number: dict[int, int] | None = None
+    names: dict[int, OfPhoto] = {}
+    with ledger_at_hand(tray, recipes) as known:
+        if known is not None:
+            number = {photo: known.number[photo] for photo in photos if photo in known.number}
+            names = {photo: known.names.of(photo) for photo in number}
+    rows = list(planned(tray, recipes, photos, number))
     if files.look_at(each for row in rows for cell in row.cells for each in cell.renditions):
         hint(tray.studio_id, "tray", tray.pk)
-    with ledger_at_hand(tray, recipes) as known:
-        rows = [renamed(row, known.names if known else None) for row in rows]
-    prints = [
-        fingerprint(row.photo.digest, plan)
+    rows = [renamed(row, names.get(row.photo.pk, {})) for row in rows]
+    prints = {
+        (cell.photo.pk, cell.recipe.pk): [fingerprint(row.photo.digest, plan) for plan in cell.plans]
         for row in rows
         for cell in row.cells
-        if cell.state != "done"
-        for plan in cell.plans
-    ]
-    weighed = ahead.known_bytes(tray.studio_id, prints)
+    }
+    weighed = ahead.known_bytes(tray.studio_id, (each for cell in prints.values() for each in cell))
     return [
         {
             "photo": {name: getattr(row.photo, name) for name in _PHOTO},
-            "cells": [_cell_out(cell, weights, weighed) for cell in row.cells],
+            "cells": [_cell_out(cell, weights, prints[row.photo.pk, cell.recipe.pk], weighed) for cell in row.cells],
         }
         for row in rows
     ]
@@ -297,17 +301,24 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
     tray = find_tray(request, number)
     Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
     recipes = lit(tray)
-    found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
-    formats = tray.places.exclude(photo__format="").order_by().values_list("photo__format", flat=True).distinct()
+    plain = how == BoardIn()
+    with ledger_at_hand(tray, recipes) if plain else nullcontext() as known:
+        if known is not None:
+            found, total, formats = known.folders(), len(known.number), known.formats()
+        else:
+            found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
+            total = tray.places.count()
+            named = tray.places.exclude(photo__format="").order_by()
+            formats = set(named.values_list("photo__format", flat=True).distinct())
     return JsonResponse(
         {
             "id": tray.pk,
             "name": tray.name,
             "recipes": [recipe_out(recipe).model_dump() for recipe, _ in recipes],
             "photos": [photo for photo, _ in found],
-            "total": tray.places.count(),
+            "total": total,
             "groups": _groups([folder for _, folder in found]) if how.sort == "folder" else [],
-            "formats": sorted(set(formats)),
+            "formats": sorted(formats),
             "rows": _rows_out(tray, recipes, [photo for photo, _ in found[:FIRST]]),
         }
     )
@@ -354,8 +365,9 @@ def get_names(request: HttpRequest, number: int, photo: int, recipe: int) -> lis
     """Where the renditions of one cell go; names are unique over the whole tray, so all of it has to be known."""
     tray = find_tray(request, number)
     with ledger(tray, lit(tray)) as found:
-        given = found.names.of(photo, recipe)
-    return [{"name": name, "folder": folder} for folder, name, _ in given]
+        names = found.names.of(photo)
+    wanted = [names[place] for place in sorted(names) if place[0] == recipe]
+    return [{"name": name, "folder": folder} for folder, name, _ in wanted]
 
 
 @router.post("/{number}/include", response={204: None})

@@ -71,7 +71,15 @@ class Ledger:
     def _replan(self, tray: Tray, recipes: Lit, photos: list[int]) -> None:
         for row in planned(tray, recipes, photos, self.number) if photos else ():
             self.names.renew(row.photo.pk, [(cell.recipe.pk, cell.plans) for cell in row.cells])
-            self._count(renamed(row, self.names))
+            self._count(renamed(row, self.names.of(row.photo.pk)))
+
+    def folders(self) -> list[tuple[int, str]]:
+        """The photos in their order, each with its folder."""
+        return [(photo, self._photos[photo].folder) for photo in self.number if photo in self._photos]
+
+    def formats(self) -> set[str]:
+        """The file formats of the photos, as far as they are known."""
+        return {each.format for each in self._photos.values()} - {""}
 
     def _count(self, row: Row) -> None:
         photo = row.photo.pk

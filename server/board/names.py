@@ -7,7 +7,7 @@ name that changes meets no other one, nor frees one that was waited for, nothing
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from tray_core import Plan
@@ -19,6 +19,10 @@ Cells = Sequence[tuple[int, list[Plan]]]
 
 Given = tuple[str, str, bool]
 """Folder, name, and whether it was numbered."""
+
+
+OfPhoto = Mapping[tuple[int, int], Given]
+"""A photo's names, by recipe and part."""
 
 
 class Unclear(Exception):
@@ -34,14 +38,9 @@ class KeptNames:
         self._taken: set[str] = set()
         self._numbered = 0
 
-    def get(self, photo: int, recipe: int, part: int) -> Given | None:
-        """The name of a rendition, if it is known."""
-        return self._given.get(photo, {}).get((recipe, part))
-
-    def of(self, photo: int, recipe: int) -> list[Given]:
-        """The names of all renditions of a cell, in their order."""
-        found = self._given.get(photo, {})
-        return [found[place] for place in sorted(found) if place[0] == recipe]
+    def of(self, photo: int) -> OfPhoto:
+        """The names of all renditions of a photo."""
+        return self._given.get(photo, {})
 
     def take(self, photo: int, cells: Cells) -> None:
         """Note a photo's names as they were given by going through the whole tray."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from django.db import connection
 
-from server.board.names import KeptNames, with_name
+from server.board.names import OfPhoto, with_name
 from server.framings.choices import framings_of, strengths_of
 from server.photos.models import Photo
 from server.recipes.models import Recipe, counted
@@ -112,12 +112,11 @@ def planned(
         yield Row(photo, cells)
 
 
-def renamed(row: Row, names: KeptNames | None) -> Row:
-    """A row that was planned alone with the names that its renditions got in the whole tray; without them for None."""
+def renamed(row: Row, names: OfPhoto) -> Row:
+    """A row that was planned alone with the names that its renditions got in the whole tray; without the others'."""
 
     def given(cell: Cell) -> list[Plan]:
-        photo, recipe = cell.photo.pk, cell.recipe.pk
-        return [with_name(plan, names.get(photo, recipe, plan.part) if names else None) for plan in cell.plans]
+        return [with_name(plan, names.get((cell.recipe.pk, plan.part))) for plan in cell.plans]
 
     return Row(row.photo, [_stated(replace(cell, plans=given(cell))) for cell in row.cells])
 

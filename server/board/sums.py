@@ -51,6 +51,8 @@ class CountedPhoto(NamedTuple):
     """What a photo adds to the sums. state: of the photo itself, where it has no cells."""
 
     state: str
+    folder: str
+    format: str
     bytes: int
     cells: tuple[Counted, ...]
 
@@ -62,6 +64,8 @@ def counted(row: Row) -> CountedPhoto:
     detail = photo.weighed()
     return CountedPhoto(
         state,
+        photo.folder,
+        photo.format,
         photo.bytes,
         tuple(
             Counted(

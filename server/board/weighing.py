@@ -59,7 +59,7 @@ def weigh(tray_id: int, cells: Iterable[tuple[int, int]]) -> None:
     wanted = {(photo, recipe) for photo, recipe in cells}
     found = False
     for each in planned(tray, lit(tray), list(dict.fromkeys(photo for photo, _ in wanted))):
-        row = renamed(each, None)
+        row = renamed(each, {})
         plans = [
             plan
             for cell in row.cells

@@ -6,6 +6,7 @@ import contextlib
 import datetime as dt
 import os
 import secrets
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -82,7 +83,7 @@ def read(photo: Photo) -> None:
         photo.reason = _storable("reason", f"Expected {error.expected}, found {error.found}. {error.remedy}")
     photo.read = timezone.now()
     photo.asked, photo.tries, photo.reader = None, 0, None
-    photo.save(update_fields=_READ)
+    _store(photo, _READ)
 
 
 ENDED_ITS_READER = (
@@ -96,7 +97,12 @@ def give_up(photo: Photo, reason: str) -> None:
     photo.state, photo.reason = Photo.State.UNREADABLE, reason
     photo.read = timezone.now()
     photo.asked, photo.tries, photo.reader = None, 0, None
-    photo.save(update_fields=("state", "reason", "read", "asked", "tries", "reader"))
+    _store(photo, ("state", "reason", "read", "asked", "tries", "reader"))
+
+
+def _store(photo: Photo, fields: Iterable[str]) -> None:
+    """Write what was found, unless the photo was deleted meanwhile."""
+    Photo.objects.filter(pk=photo.pk).update(**{field: getattr(photo, field) for field in fields})
 
 
 def _check_place(photo: Photo) -> None:

@@ -64,14 +64,14 @@ class Following(StudioCase):
         recipes = [recipe for recipe, _ in lit(tray)]
         sums = known.sums
         numbers = {each: getattr(sums, each) for each in ("renditions", "made", "made_bytes", "to_make", "open")}
-        places = [(photo, recipe.pk) for photo in known.number for recipe in recipes]
         return (
             numbers,
             (sums.same_names, sums.originals, sums.about({recipe.pk: 1.25 for recipe in recipes})),
             sums.eye,
             {state: photos for state, photos in sums.photos.items() if photos},
             known.number,
-            {place: known.names.of(*place) for place in places},
+            {photo: dict(known.names.of(photo)) for photo in known.number},
+            (known.folders(), known.formats()),
         )
 
     def check(self, tray: Tray) -> None:

@@ -6,12 +6,12 @@ import argparse
 import json
 import os
 import sys
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from tray_core.batch import make_all, tasks_of
+from tray_core.batch import tasks_of, workers
 from tray_core.command.lines import facts_line, failed_line, outcome_line, planned_line
 from tray_core.errors import PlaceError, TrayError
 from tray_core.line.preview import look_at
@@ -22,6 +22,7 @@ from tray_core.plan.planning import Plan, plan_all
 from tray_core.plan.weight import Detail, about_bytes
 from tray_core.recipe import Recipe, RecipeProblems, check_profile, read_recipe_file, recipe_schema
 
+Read = Callable[[Sequence[Path], Limits], Iterator[PhotoFacts | TrayError]]
 ALL_MADE, SOME_FAILED, WRONG_USE = 0, 1, 2
 
 
@@ -84,34 +85,33 @@ class _Photos:
     ) -> None:
         self.count = self.failed = 0
         self.originals: set[FileId] = set()
-        self.details: dict[str, Detail] = {}
         self._found = list(find_photos(paths, leave_out=root))
         self._recipes, self._limits, self._planning = recipes, limits, planning
-        # Where the interesting part decides, pixels are needed to plan; and to say about how heavy it will be.
-        self._looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
                 self.originals.add(identity)
 
-    def facts(self) -> Iterator[PhotoFacts | None]:
+    def facts(self, read: Read) -> Iterator[PhotoFacts | None]:
+        """What the plan needs to know of each, as `read` finds it; None for those that cannot be read."""
+        read_ones = read([path for path, error in self._found if error is None], self._limits)
         for path, error in self._found:
             self.count += 1
-            try:
-                if error is not None:
-                    raise error
-                data = read_bytes(path, self._limits) if self._looks or self._planning else None
-                facts = read_facts(path, self._limits, data)
-                if data is not None:
-                    looked = look_at(facts, data)
-                    facts = replace(facts, interest=looked.interest)
-                    self.details[str(path)] = looked.detail
-            except TrayError as problem:
-                self.failed += 1
-                for recipe in self._recipes:
-                    _say(failed_line(path, recipe.title, problem, planning=self._planning))
-                yield None
-            else:
-                yield facts
+            found = next(read_ones) if error is None else error
+            if isinstance(found, PhotoFacts):
+                yield found
+                continue
+            self.failed += 1
+            for recipe in self._recipes:
+                _say(failed_line(path, recipe.title, found, planning=self._planning))
+            yield None
+
+
+def _headers(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | TrayError]:
+    for path in paths:
+        try:
+            yield read_facts(path, limits)
+        except TrayError as error:
+            yield error
 
 
 def _render(arguments: argparse.Namespace) -> int:
@@ -126,14 +126,18 @@ def _render(arguments: argparse.Namespace) -> int:
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
     photos = _Photos(arguments.paths, recipes, limits, root, planning=False)
+    # Where the interesting part decides, pixels are needed to plan.
+    looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
     done = failed = 0
-    plans = plan_all(photos.facts(), recipes)
-    tasks = tasks_of(plans, root)
-    for outcome in make_all(tasks, workers=arguments.workers, originals=photos.originals, limits=limits):
-        _say(outcome_line(outcome))
-        done += 1
-        failed += outcome.status == "failed"
-        _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
+    with workers(arguments.workers) as hands:
+        plans = plan_all(photos.facts(hands.read if looks else _headers), recipes)
+        if looks and arguments.workers > 1:
+            plans = iter(list(plans))  # read all first: who makes would wait for who reads, in the same hands
+        for outcome in hands.make(tasks_of(plans, root), photos.originals, limits):
+            _say(outcome_line(outcome))
+            done += 1
+            failed += outcome.status == "failed"
+            _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
     _tell(
         f"{photos.count} photos, {done - failed} renditions made or kept, "
         f"{failed + photos.failed * len(recipes)} failed"
@@ -152,9 +156,22 @@ def _plan(arguments: argparse.Namespace) -> int:
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
     root = Path(arguments.out) if arguments.out else None
     photos = _Photos(arguments.paths, recipes, limits, root, planning=True)
-    for row in plan_all(photos.facts(), recipes):
+    details: dict[str, Detail] = {}
+
+    def weighed(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | TrayError]:
+        for path in paths:
+            try:
+                data = read_bytes(path, limits)
+                facts = read_facts(path, limits, data)
+                looked = look_at(facts, data)
+                details[facts.path] = looked.detail
+                yield replace(facts, interest=looked.interest)
+            except TrayError as error:
+                yield error
+
+    for row in plan_all(photos.facts(weighed), recipes):
         for plan in row:
-            _say(planned_line(plan, root, about_bytes(plan, photos.details.get(plan.photo))))
+            _say(planned_line(plan, root, about_bytes(plan, details.get(plan.photo))))
     return SOME_FAILED if photos.failed else ALL_MADE
 
 

@@ -49,25 +49,30 @@ def look_at(facts: PhotoFacts, data: bytes) -> Looked:
     """Decode the whole photo `data`, so that damage shows here: raises DamagedPhoto, or LineError for colors that
     mean nothing.
     """
-    pictures: list[Picture] = []
-    for edge in WORKING_EDGES:
-        width, height = target_size(facts.width, facts.height, BoxSize(by="box", width=edge, height=edge))
-        if pictures:
-            pictures.append(resize(pictures[0], width, height))
-            continue
-        picture = decode(facts, data, (width, height))
-        if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
-            picture = to_16(picture)
-        pictures.append(to_8(to_srgb(resize(picture, width, height))))
-    kept = [PngFile(format="png") if each.alpha else JpegFile(format="jpeg", quality=92) for each in pictures]
-    large, small = (encode(each, file) for each, file in zip(pictures, kept, strict=True))
-    return Looked((large, small), interest_of(seen(pictures[0])), weighed(*pictures))
+    large = _working_copy(facts, data)
+    small = resize(large, *_copy_size(facts, WORKING_EDGES[1]))
+    kept = [PngFile(format="png") if each.alpha else JpegFile(format="jpeg", quality=92) for each in (large, small)]
+    one, other = (encode(each, file) for each, file in zip((large, small), kept, strict=True))
+    return Looked((one, other), interest_of(seen(large)), weighed(large, small))
 
 
 def read_interest(facts: PhotoFacts, data: bytes) -> PhotoFacts:
     """`facts` with the photo's interest in them; raises DamagedPhoto or LineError as `look_at` does."""
-    # By way of the same copies as elsewhere: the same photo has the same interest to the last digit.
-    return replace(facts, interest=look_at(facts, data).interest)
+    # By way of the same copy as elsewhere: the same photo has the same interest to the last digit.
+    return replace(facts, interest=interest_of(seen(_working_copy(facts, data))))
+
+
+def _copy_size(facts: PhotoFacts, edge: int) -> tuple[int, int]:
+    return target_size(facts.width, facts.height, BoxSize(by="box", width=edge, height=edge))
+
+
+def _working_copy(facts: PhotoFacts, data: bytes) -> Picture:
+    """The photo in sRGB, 8 bits, upright, its long edge that of the larger working copy."""
+    size = _copy_size(facts, WORKING_EDGES[0])
+    picture = decode(facts, data, size)
+    if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
+        picture = to_16(picture)
+    return to_8(to_srgb(resize(picture, *size)))
 
 
 def seen_at(layout: Layout, copy: tuple[int, int], edge: int) -> Layout:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
 from typing import Any, ParamSpec, TypeVar, cast
 
 import numba
 from llvmlite import binding
 from numba import types
+from numba.core.registry import cpu_target
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -17,6 +19,17 @@ if _features.get("avx512bw"):
     # Vectors of 512 bits, half of which is what compilers prefer: a seventh of the time, and the same results.
     wide = f"{_features.flatten()},-prefer-256-bit"
     vars(numba.config).update(CPU_NAME=binding.get_host_cpu_name(), CPU_FEATURES=wide)
+
+# Numba looks for SciPy's linear algebra where it is installed, and nothing here calls it: a fifth of a worker's start.
+_absent = "scipy" not in sys.modules
+if _absent:
+    sys.modules["scipy"] = None  # type: ignore[assignment]  # the import system's own mark for what is not there
+try:
+    cpu_target.typing_context.refresh()
+    cpu_target.target_context.refresh()
+finally:
+    if _absent:
+        del sys.modules["scipy"]
 
 # Neither here nor there "fastmath": sums keep their order, so that the same input gives the same bytes everywhere.
 

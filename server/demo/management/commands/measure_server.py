@@ -20,7 +20,8 @@ from django.utils import timezone
 from server.board import starting
 from server.board.planning import lit
 from server.board.sums import learned_weights
-from server.runs import flows, tallies
+from server.framings.models import Framing
+from server.runs import tallies
 from server.runs.models import Rendition, Run
 from server.trays.models import Tray, TrayPhoto
 
@@ -29,17 +30,18 @@ MOST, MOST_SUMS = 2.0, 5.0
 
 
 class Command(BaseCommand):
-    help = "Measure a large tray (make_large_tray) against one of 20 photos; nothing of it is kept."
+    help = "Measure a large tray (make_large_tray) against one of 20 photos; what it makes it takes away again."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("tray", type=int)
 
     def handle(self, *args: Any, **options: Any) -> None:
         large = get_object_or_404(Tray, pk=options["tray"])
-        with transaction.atomic():
-            found = {tray.name: self._measured(tray) for tray in (_small(large), large)}
-            transaction.set_rollback(True)
-        few, many = found.values()
+        small = _small(large)
+        try:
+            few, many = self._measured(small), self._measured(large)
+        finally:
+            small.delete()
         self.stdout.write(f"{'milliseconds':42}{FEW:>9} photos{large.places.count():>9} photos   ratio")
         for what in few:
             ratio, most = many[what] / few[what], MOST_SUMS if "sums" in what else MOST
@@ -66,22 +68,37 @@ class Command(BaseCommand):
             return asked
 
         def finish() -> None:
-            _finish(run, next(waiting))
+            with transaction.atomic():
+                _finish(run, next(waiting))
+
+        def reframe() -> None:
+            """Keep a crop, and see what is next."""
+            photo, recipe = photos[0], recipes[0][0].pk
+            framing = {"name": "close", "x": 0.1, "y": 0.1, "width": 0.5, "height": 0.5}
+            keep = json.dumps({"photos": {str(photo): [framing]}})
+            assert page.put(f"/api/trays/{tray.pk}/framings", keep, content_type="application/json").status_code == 200
+            ask(f"trays/{tray.pk}/asking", {"cells": cells})()
+            ask(f"trays/{tray.pk}/bench/{photos[1]}/{recipe}")()
 
         def changed() -> None:
             finish()
             ask(f"trays/{tray.pk}/overview")()
 
-        return {
+        found = {
             "a rendition finished": _median(finish),
             "the list of runs": _median(ask("runs")),
             "a run's page": _median(ask(f"runs/{run.pk}")),
             "learned weights": _median(lambda: learned_weights(recipes)),
+            "the board, opened": _median(ask(f"trays/{tray.pk}/board")),
             f"rows of {FEW} photos": _median(ask(f"trays/{tray.pk}/rows", {"photos": photos})),
             f"which of {AT_ONCE} cells need an eye": _median(ask(f"trays/{tray.pk}/asking", {"cells": cells})),
+            "keep and next": _median(reframe),
             "the bench": _median(ask(f"trays/{tray.pk}/bench/{cells[0][0]}/{cells[0][1]}")),
-            "sums after one change": _median(changed, 3),
+            "sums after one change": _median(changed),
         }
+        Framing.objects.filter(photo_id=photos[0]).delete()
+        run.delete()
+        return found
 
 
 def _small(large: Tray) -> Tray:
@@ -93,7 +110,7 @@ def _small(large: Tray) -> Tray:
 
 
 def _half_made(tray: Tray) -> Run:
-    with mock.patch.object(flows, "defer_all"):
+    with mock.patch.object(starting, "defer_all"):
         run = starting.start_run(tray)
     numbers = list(run.renditions.values_list("pk", flat=True))
     # Of files that are nowhere; whether they are there is looked at elsewhere.

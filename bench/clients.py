@@ -1,0 +1,118 @@
+"""People at their pages: requests to a server that runs, many at once, each of them timed."""
+
+from __future__ import annotations
+
+import contextlib
+import http.client
+import json
+import random
+import socket
+import statistics
+import threading
+import time
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+WINDOW = 20
+
+
+class Client:
+    """One browser's connection. host, port: of the server; in the demo it signs its visitors in by itself."""
+
+    def __init__(self, host: str, port: int) -> None:
+        self._connection = http.client.HTTPConnection(host, port, timeout=120)
+        self._cookies: dict[str, str] = {}
+        self.ask("/sign-in")
+        self.ask("/api/me")
+
+    def ask(self, path: str, body: Any = None, method: str = "") -> Any:
+        """The answer's JSON, or its bytes; RuntimeError where it is none of 200 to 299."""
+        headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items())}
+        if body is not None:
+            headers |= {"Content-Type": "application/json", "X-CSRFToken": self._cookies.get("csrftoken", "")}
+        method = method or ("GET" if body is None else "POST")
+        self._connection.request(method, path, None if body is None else json.dumps(body), headers)
+        answer = self._connection.getresponse()
+        data = answer.read()
+        for cookie in answer.headers.get_all("Set-Cookie") or ():
+            name, _, rest = cookie.partition("=")
+            self._cookies[name] = rest.partition(";")[0]
+        if not 200 <= answer.status < 300:
+            raise RuntimeError(f"{method} {path}: {answer.status} {data[:200]!r}")
+        return json.loads(data) if "json" in answer.headers.get("Content-Type", "") else data
+
+    def open(self, path: str) -> socket.socket:
+        """A connection of its own that asks for `path` and reads nothing of the answer."""
+        found = socket.create_connection((self._connection.host, self._connection.port or 80), 30)
+        found.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 4096)
+        cookies = "; ".join(f"{name}={value}" for name, value in self._cookies.items())
+        found.sendall(f"GET {path} HTTP/1.1\r\nHost: localhost\r\nCookie: {cookies}\r\n\r\n".encode())
+        return found
+
+
+class Visit:
+    """What one person does at a board, again and again; how long each answer took, in seconds."""
+
+    def __init__(self, client: Client, tray: int, chance: random.Random) -> None:
+        self._client, self._tray, self._chance = client, tray, chance
+        self.spent: dict[str, list[float]] = defaultdict(list)
+        self._photos: list[int] = []
+
+    @contextlib.contextmanager
+    def _timed(self, what: str) -> Iterator[None]:
+        start = time.perf_counter()
+        yield
+        self.spent[what].append(time.perf_counter() - start)
+
+    def once(self, pause: float = 0.0) -> None:
+        """Open the board, scroll, look at pictures, read the sums. pause: seconds between two of these."""
+        at = f"/api/trays/{self._tray}"
+        with self._timed("board"):
+            self._photos = self._client.ask(f"{at}/board")["photos"]
+        for _ in range(3):
+            time.sleep(pause)
+            start = self._chance.randrange(max(1, len(self._photos) - WINDOW))
+            with self._timed(f"rows of {WINDOW} photos"):
+                rows = self._client.ask(f"{at}/rows", {"photos": self._photos[start : start + WINDOW]})
+            cells = [
+                {"photo": row["photo"]["id"], "version": row["cells"][0]["version"]} for row in rows if row["cells"]
+            ]
+            with self._timed("12 cells' pictures"):
+                self._client.ask("/api/pictures/cells", {"cells": cells, "edge": 320})
+        time.sleep(pause)
+        with self._timed("sums"):
+            self._client.ask(f"{at}/overview")
+
+
+def visit(host: str, port: int, tray: int, people: int, seconds: float, pause: float) -> dict[str, list[float]]:
+    """Let some people work at a tray at once for a while; all that they waited for, by what it was."""
+    visits = [Visit(Client(host, port), tray, random.Random(number)) for number in range(people)]
+    failed: list[BaseException] = []
+    end = time.monotonic() + seconds
+
+    def work(visit: Visit) -> None:
+        try:
+            while time.monotonic() < end:
+                visit.once(pause)
+        except Exception as error:
+            failed.append(error)
+
+    threads = [threading.Thread(target=work, args=(each,)) for each in visits]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    if failed:
+        raise failed[0]
+    spent: dict[str, list[float]] = defaultdict(list)
+    for each in visits:
+        for what, times in each.spent.items():
+            spent[what] += times
+    return spent
+
+
+def percentile(times: Sequence[float], share: int) -> float:
+    """The `share` per cent point of some times, in milliseconds."""
+    points = statistics.quantiles(times, n=100, method="inclusive") if len(times) > 1 else [times[0]] * 99
+    return 1000 * points[share - 1]
