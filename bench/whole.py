@@ -30,13 +30,13 @@ MOST = 1.1
 
 def _recipe(edge: int) -> dict[str, object]:
     return {
-        "format": "upper-tray-recipe",
+        "format": "upper-tray/recipe",
         "version": 1,
         "title": f"Long edge {edge}",
         "frame": {"way": "keep"},
         "size": {"by": "long-edge", "pixels": edge, "enlarge": "never"},
         "sharpen": {"strength": 60},
-        "color": {"profile": "sRGB"},
+        "color": {"profile": "srgb"},
         "file": {"format": "jpeg", "quality": 84},
         "name": {"pattern": f"{{stem}}-{edge}"},
         "place": {"to": "output", "subfolder": "whole", "taken": "new-name"},

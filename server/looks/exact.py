@@ -14,6 +14,7 @@ from typing import Any
 
 from server.http.connections import let_go
 from server.http.problems import Problem
+from server.looks.hands import hands
 from server.looks.memory import Memory
 from server.photos.models import Photo
 from server.photos.reading import LIMITS
@@ -75,7 +76,8 @@ def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Ca
 
     def make() -> Resized:
         with _working:
-            return resize_cell(file, plan, LIMITS, alive)
+            alive()
+            return hands.do(photo.name, resize_cell, file, plan, LIMITS)
 
     try:
         made = _memory.get(f"resized {key}", make, lambda made: int(made.picture.pixels.nbytes))

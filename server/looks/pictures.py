@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import functools
 import json
 import os
@@ -11,6 +12,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
@@ -18,13 +20,16 @@ from ninja import Router, Schema
 from server.framings.choices import chosen_for
 from server.http.connections import let_go
 from server.http.problems import Problem
+from server.looks.hands import hands
+from server.photos.flows import have_read
 from server.photos.models import Photo
-from server.photos.reading import copy_path, read
+from server.photos.reading import LIMITS, check_place, copy_path, keep_copies
 from server.recipes.flows import checked
 from server.recipes.models import RecipeVersion
 from server.studios.visitors import studio_of
 from tray_core import Recipe, TrayError
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
+from tray_core.looks import copies_of
 from tray_core.photo.sniff import HEAD, sniff
 from tray_core.plan import Framing, plan_renditions
 
@@ -45,16 +50,21 @@ def _photo(request: HttpRequest, number: int) -> Photo:
 
 def _copy(photo: Photo, edge: int) -> bytes:
     """The photo's working copy of `edge` pixels; made anew where the cache lost it."""
-    try:
+    with contextlib.suppress(OSError):
         return copy_path(photo.digest, edge).read_bytes()
-    except OSError:
-        let_go()
-        with _cores:
-            read(photo)
+    file = photo.file
+    let_go()
     try:
-        return copy_path(photo.digest, edge).read_bytes()
-    except OSError as error:
-        raise Problem(404, "No picture", f"{photo.name}: {photo.reason or 'its small copy cannot be kept.'}") from error
+        check_place(photo)
+        digest, copies = hands.do(photo.name, copies_of, file, LIMITS)
+    except TrayError as error:
+        raise Problem(404, "No picture", f"{photo.name}: found {error.found}. {error.remedy}") from error
+    if digest != photo.digest:
+        with transaction.atomic():
+            have_read([photo.pk])
+        raise Problem(404, "No picture", f"{photo.name}: it was changed, and is being read again.")
+    keep_copies(digest, copies)
+    return copies[WORKING_EDGES.index(edge)]
 
 
 def _picture(data: bytes, cached: str) -> HttpResponse:

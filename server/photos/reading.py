@@ -6,7 +6,7 @@ import contextlib
 import datetime as dt
 import os
 import secrets
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -59,7 +59,7 @@ def read(photo: Photo) -> None:
     file = photo.file
     let_go()
     try:
-        _check_place(photo)
+        check_place(photo)
         data = read_bytes(file, LIMITS)
         photo.bytes = len(data)
         facts = read_facts(file, LIMITS, data)
@@ -71,9 +71,7 @@ def read(photo: Photo) -> None:
         photo.interest = looked.interest.across + looked.interest.down
         photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
         photo.detail = looked.detail.to_json()
-        for edge, copy in zip(WORKING_EDGES, looked.copies, strict=True):
-            with contextlib.suppress(OSError):  # of the disk; a copy is made anew when it is wanted
-                _keep_copy(copy_path(photo.digest, edge), copy)
+        keep_copies(photo.digest, looked.copies)
         photo.state, photo.reason = Photo.State.READY, ""
     except PhotoGone as error:
         photo.state = Photo.State.GONE
@@ -105,7 +103,7 @@ def _store(photo: Photo, fields: Iterable[str]) -> None:
     Photo.objects.filter(pk=photo.pk).update(**{field: getattr(photo, field) for field in fields})
 
 
-def _check_place(photo: Photo) -> None:
+def check_place(photo: Photo) -> None:
     """Raise PhotoError where a link leads out of the photo's root, or around in a circle."""
     try:
         inside = photo.root is None or photo.root.folder in photo.file.resolve().parents
@@ -131,6 +129,13 @@ def _storable(name: str, value: Any) -> Any:
         _, most = connection.ops.integer_field_range(field.get_internal_type())
         return min(value, most)
     return value
+
+
+def keep_copies(digest: str, copies: Sequence[bytes]) -> None:
+    """Keep the working copies of a content, one for each of `WORKING_EDGES`."""
+    for edge, copy in zip(WORKING_EDGES, copies, strict=True):
+        with contextlib.suppress(OSError):  # of the disk; a copy is made anew when it is wanted
+            _keep_copy(copy_path(digest, edge), copy)
 
 
 def _keep_copy(path: Path, data: bytes) -> None:

@@ -6,6 +6,7 @@ import json
 import os
 import sys
 import threading
+import time
 from collections.abc import Awaitable, Callable, Mapping
 from typing import Any
 
@@ -14,6 +15,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.project.settings")
 from django.core.asgi import get_asgi_application
 
 from server.live.hub import hub
+from server.looks.hands import hands
 from server.project.conf import conf
 from tray_core.line import get_ready
 
@@ -27,6 +29,8 @@ sys.setswitchinterval(0.0005)
 _django = get_asgi_application()
 _MARGIN = 64 * 1024
 """What a form adds around its file."""
+_LATER = 6
+"""Seconds from when the first page can be drawn until close looks get ready: pages come first."""
 
 
 async def application(scope: Scope, receive: Receive, send: Send) -> None:
@@ -59,12 +63,18 @@ async def _lifespan(receive: Receive, send: Send) -> None:
         message = await receive()
         if message["type"] == "lifespan.startup":
             # Beside the first pages, so that the first picture need not wait for it.
-            threading.Thread(target=get_ready, name="get ready", daemon=True).start()
+            threading.Thread(target=_get_ready, name="get ready", daemon=True).start()
             await send({"type": "lifespan.startup.complete"})
         else:
             await hub.close()
             await send({"type": "lifespan.shutdown.complete"})
             return
+
+
+def _get_ready() -> None:
+    get_ready()
+    time.sleep(_LATER)
+    hands.wake()
 
 
 async def _too_large(send: Send, length: int, allowed: int) -> None:

@@ -1,16 +1,19 @@
 """Close looks: a cell at its own pixels, and parts of it as lossless files that browsers show."""
 
 from tray_core.looks.candidates import as_candidate
-from tray_core.looks.cells import Resized, finished_cell, resize_cell
+from tray_core.looks.cells import Resized, copies_of, finished_cell, resize_cell
 from tray_core.looks.colors import ColorChange, color_change, colored
+from tray_core.looks.hands import Hands
 from tray_core.looks.windows import difference, guarded, shown, window
 
 __all__ = [
     "ColorChange",
+    "Hands",
     "Resized",
     "as_candidate",
     "color_change",
     "colored",
+    "copies_of",
     "difference",
     "finished_cell",
     "guarded",

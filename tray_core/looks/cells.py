@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from tray_core.fingerprint import content_digest
 from tray_core.line.line import decoded_for, finished, part_of, resized
+from tray_core.line.preview import look_at
 from tray_core.photo import Limits, read_bytes, read_facts
 from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.plan import Plan
@@ -26,19 +27,22 @@ class Resized:
     deep: bool
 
 
-def resize_cell(file: Path, plan: Plan, limits: Limits, alive: Callable[[], None]) -> Resized:
+def resize_cell(file: Path, plan: Plan, limits: Limits) -> Resized:
     """Decode a photo and resize it as `plan` says; the whole canvas where the plan is a panel of it.
 
-    alive: called before each costly step; raises when nobody waits for the answer any more. PhotoError where the photo
-    cannot be read.
+    PhotoError where the photo cannot be read.
     """
-    alive()
     data = read_bytes(file, limits)
     facts = read_facts(file, limits, data)
-    alive()
     source = decoded_for(facts, data, plan.recipe, plan.layout)
     picture, mask = resized(source, plan.recipe, plan.layout)
     return Resized(picture, mask, source.picture.pixels.dtype.itemsize > 1)
+
+
+def copies_of(file: Path, limits: Limits) -> tuple[str, tuple[bytes, bytes]]:
+    """The digest of a photo's content, and its working copies as `line.preview.look_at` makes them."""
+    data = read_bytes(file, limits)
+    return content_digest(data), look_at(read_facts(file, limits, data), data).copies
 
 
 def finished_cell(cell: Resized, plan: Plan, recipe: Recipe, strength: int | None = None) -> Picture:
