@@ -55,6 +55,9 @@ class RunOut(Schema):
 
 
 class RunDetailOut(RunOut):
+    """lost: files that were made and are changed or gone, as far as somebody looked."""
+
+    lost: int
     recipes: list[RecipeCountsOut]
     left_out: list[LeftOutOut]
 
@@ -157,7 +160,8 @@ def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
     run = _find_run(request, number)
     rows = run.tallies.select_related("recipe").order_by("recipe__position", "recipe")
     recipes = [_recipe_out(row) for row in rows]
-    return run_out(run) | {"recipes": recipes, "left_out": run.left_out}
+    lost = run.renditions.exclude(lost="").count()
+    return run_out(run) | {"recipes": recipes, "left_out": run.left_out, "lost": lost}
 
 
 @router.post("/runs/{number}/stop", response=RunOut)

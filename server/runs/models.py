@@ -131,6 +131,7 @@ class Rendition(models.Model):
         indexes = [
             models.Index(fields=["run", "state"]),
             models.Index(fields=["photo", "recipe", "part", "-id"]),
+            models.Index(fields=["run"], name="rendition_lost", condition=~models.Q(lost="")),
         ]
 
     def __str__(self) -> str:

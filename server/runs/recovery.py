@@ -88,12 +88,13 @@ def settle() -> None:
 def _try_again() -> None:
     with connection.cursor() as cursor:
         cursor.execute(
-            "DELETE FROM procrastinate_jobs WHERE status = 'failed' AND task_name = ANY(%s) RETURNING task_name, args",
+            "DELETE FROM procrastinate_jobs WHERE status = 'failed' AND task_name = ANY(%s) "
+            "RETURNING task_name, args, priority",
             [[MAKE, READ]],
         )
         failed = cursor.fetchall()
-    for task, about in failed:
-        app.tasks[task].configure(schedule_in={"seconds": LATER}).defer(**json.loads(about))
+    for task, about, priority in failed:
+        app.tasks[task].configure(schedule_in={"seconds": LATER}, priority=priority).defer(**json.loads(about))
 
 
 def orphans() -> list[tuple[int, int]]:

@@ -222,6 +222,7 @@ class Lost(StudioCase):
         self.assertEqual(self.get(f"trays/{tray.pk}/overview")["to_make"], 2)
         self.get(f"renditions/{changed.pk}/file", status=410)
         listed = self.get(f"runs/{run.pk}/renditions")["renditions"]
+        self.assertEqual(self.get(f"runs/{run.pk}")["lost"], 2)
         self.assertEqual({each["photo_name"]: each["lost"] for each in listed}[gone.photo.name], "gone")
         archive = zipfile.ZipFile(io.BytesIO(whole(self.client.get(f"/api/runs/{run.pk}/zip"))))
         self.assertEqual(archive.namelist()[0], kept.name)

@@ -54,7 +54,8 @@ class Folders(StudioCase):
         self.work()
         self.assertEqual(self.names(tray), [good.name])
         self.copy(TWO)
-        self.assertEqual(watching.look_again(tray).new, 1)
+        seen = watching.look_again(tray)
+        self.assertEqual((seen.new, seen.odd), (1, ["caf\ufffd.jpg"]))
         self.work()
         self.assertEqual(set(Photo.objects.values_list("state", flat=True)), {"ready"})
 

@@ -72,9 +72,12 @@ class LightIn(Schema):
 
 
 class SeenOut(Schema):
+    """odd: names of files that cannot be gathered, since they are no text."""
+
     new: int
     changed: int
     gone: int
+    odd: list[str]
 
 
 class PhotosIn(Schema):

@@ -46,6 +46,11 @@ def add_folder(tray: Tray, root: Root, relative: str) -> int:
         return gather(tray, root, found)
 
 
+def readable(path: Path) -> str:
+    """A file's name, with a mark for every byte of it that is no text."""
+    return path.name.encode(errors="surrogateescape").decode(errors="replace")
+
+
 def path_below(top: Path, path: Path) -> str | None:
     """The path of a file from `top` on; None where a link leads out of it or nowhere, or where its name is no text."""
     try:

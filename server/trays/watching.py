@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import logging
 import os
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from django.db import transaction
 from django.utils import timezone
@@ -14,7 +14,7 @@ from server.live.hub import hint
 from server.photos.flows import have_read
 from server.photos.models import Photo
 from server.studios.models import Root
-from server.trays.gathering import gather, path_below
+from server.trays.gathering import gather, path_below, readable
 from server.trays.models import Tray
 from tray_core import find_photos
 
@@ -28,15 +28,19 @@ FRESH = dt.timedelta(minutes=15)
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """How many photos are new, changed, gone, or back again."""
+    """How many photos are new, changed, gone, or back again; odd: files whose names are no text, as far as it goes."""
 
     new: int = 0
     changed: int = 0
     gone: int = 0
+    odd: list[str] = field(default_factory=list)
 
 
-def files_below(root: Root, relative: str) -> dict[str, tuple[int, float]] | None:
-    """(bytes, time of change) of the photos below a folder of a root, by path; None where it cannot be read."""
+def files_below(root: Root, relative: str, odd: list[str]) -> dict[str, tuple[int, float]] | None:
+    """(bytes, time of change) of the photos below a folder of a root, by path; None where it cannot be read.
+
+    odd: gets the names of those that cannot be kept.
+    """
     top = root.folder
     folder = top / relative
     found: dict[str, tuple[int, float]] = {}
@@ -47,6 +51,8 @@ def files_below(root: Root, relative: str) -> dict[str, tuple[int, float]] | Non
             continue
         inside = path_below(top, path)
         if inside is None:
+            if (name := readable(path)) != path.name:
+                odd.append(name)
             continue
         try:
             info = os.stat(path)
@@ -62,8 +68,9 @@ def look_again(tray: Tray) -> Seen:
     changed: list[int] = []
     gone: list[int] = []
     waiting: list[int] = []
+    odd: list[str] = []
     for folder in tray.folders.select_related("root"):
-        files = files_below(folder.root, folder.path)
+        files = files_below(folder.root, folder.path, odd)
         lead = f"{folder.path}/" if folder.path else ""
         here = Photo.objects.filter(root=folder.root, path__startswith=lead)
         known = {photo.path: photo for photo in here.filter(places__tray=tray).only(*_COMPARED)}
@@ -92,7 +99,7 @@ def look_again(tray: Tray) -> Seen:
             have_read([*changed, *waiting])
             if changed or gone:
                 hint(tray.studio_id, "tray", tray.pk)
-    return Seen(new, len(changed), len(gone))
+    return Seen(new, len(changed), len(gone), odd)
 
 
 def _differs(photo: Photo, file: tuple[int, float]) -> bool:

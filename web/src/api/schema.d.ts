@@ -2026,7 +2026,10 @@ export interface components {
             /** Photos */
             photos: number[];
         };
-        /** RunDetailOut */
+        /**
+         * RunDetailOut
+         * @description lost: files that were made and are changed or gone, as far as somebody looked.
+         */
         RunDetailOut: {
             /** Bytes */
             bytes: number;
@@ -2037,6 +2040,8 @@ export interface components {
             id: number;
             /** Left Out */
             left_out: components["schemas"]["LeftOutOut"][];
+            /** Lost */
+            lost: number;
             /** Recipes */
             recipes: components["schemas"]["RecipeCountsOut"][];
             /** Seconds Left */
@@ -2113,7 +2118,10 @@ export interface components {
             /** Used */
             used: components["schemas"]["PartUserOut"][];
         };
-        /** SeenOut */
+        /**
+         * SeenOut
+         * @description odd: names of files that cannot be gathered, since they are no text.
+         */
         SeenOut: {
             /** Changed */
             changed: number;
@@ -2121,6 +2129,8 @@ export interface components {
             gone: number;
             /** New */
             new: number;
+            /** Odd */
+            odd: string[];
         };
         /** SettingIn */
         SettingIn: {

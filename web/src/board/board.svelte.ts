@@ -76,6 +76,7 @@ export class BoardState extends Choosing {
       found.new ? `${count(found.new, 'new photo')}` : '',
       found.changed ? `${count(found.changed, 'photo')} changed` : '',
       found.gone ? `${count(found.gone, 'photo')} gone` : '',
+      found.odd.length ? `${count(found.odd.length, 'file')} left out, whose names are no text (${found.odd.slice(0, 3).join(', ')}); rename them` : '',
     ].filter(Boolean);
     return said.length ? said.join(', ') : 'Nothing has changed in the folders.';
   }

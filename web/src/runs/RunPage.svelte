@@ -113,6 +113,7 @@
       {#if run.counts.failed}<span class="bad">{run.counts.failed} failed</span>{/if}
       {#if run.counts.kept}<span>{run.counts.kept} kept</span>{/if}
       {#if run.counts.stopped}<span>{run.counts.stopped} stopped</span>{/if}
+      {#if run.lost}<span class="bad">{count(run.lost, 'file')} changed or gone since</span>{/if}
     </div>
     <div class="do">
       {#if going(run)}
@@ -121,7 +122,7 @@
         <button class="quiet" onclick={stop}>Close without the {run.counts.asking === 1 ? 'one that waits' : `${run.counts.asking} that wait`}</button>
       {/if}
       {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
-      {#if run.counts.made}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made, 'file')} as zip</a>{/if}
+      {#if run.counts.made > run.lost}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made - run.lost, 'file')} as zip</a>{/if}
     </div>
   </footer>
 {:else}
