@@ -7,7 +7,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from ninja import Router, Schema
 
-from server.framings.choices import chosen_for
+from server.framings.choices import WITH_CHOICES, chosen_for
 from server.http.types import SizeOut
 from server.photos.models import Photo
 from server.recipes.api import PhraseOut, words
@@ -69,7 +69,7 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
     plans = []
     wanted = body.photos[:8]
     ready = studio_of(request).photos.filter(pk__in=wanted, state=Photo.State.READY)
-    photos = {photo.pk: photo for photo in ready.prefetch_related("framings", "sharpnesses")}
+    photos = {photo.pk: photo for photo in ready.prefetch_related(*WITH_CHOICES)}
     if len(photos) < len(set(wanted)):
         raise Http404
     for n, number in enumerate(wanted, 1):

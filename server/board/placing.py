@@ -12,7 +12,7 @@ from pydantic import Field
 from server.board.api import SpotOut, WarningOut
 from server.board.planning import lit
 from server.framings import choices, flows
-from server.framings.choices import chosen_for
+from server.framings.choices import WITH_CHOICES, chosen_for
 from server.http.problems import Problem
 from server.http.types import SizeOut
 from server.photos.models import Photo
@@ -238,7 +238,7 @@ def _neighbors(tray: Tray, photo: Photo, recipe: Recipe, core: CoreRecipe, aroun
     behind = list(ready.filter(position__gt=place).order_by("position")[: 2 * around])
     first = len(before) - max(around, 2 * around - len(behind))
     wanted = [*before[max(0, first) :], photo.pk, *behind][: 2 * around + 1]
-    found = {each.pk: each for each in Photo.objects.filter(pk__in=wanted)}
+    found = {each.pk: each for each in Photo.objects.filter(pk__in=wanted).prefetch_related(*WITH_CHOICES)}
     framings = choices.lists_of(found.values())
     plans = {each: _plan(found[each], recipe, core, framings[each]) for each in wanted}
     return [
@@ -253,7 +253,7 @@ def still_asking(request: HttpRequest, number: int, body: AskingIn) -> list[dict
     recipes = {recipe.pk: (recipe, core) for recipe, core in lit(tray)}
     wanted = {photo for photo, _ in body.cells}
     found = Photo.objects.filter(places__tray=tray, pk__in=wanted, state=Photo.State.READY)
-    photos = {photo.pk: photo for photo in found.prefetch_related("sharpnesses")}
+    photos = {photo.pk: photo for photo in found.prefetch_related(*WITH_CHOICES)}
     framings = choices.lists_of(photos.values())
     excluded = set(tray.exclusions.filter(photo_id__in=wanted).values_list("photo_id", "recipe_id"))
     return [

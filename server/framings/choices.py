@@ -15,6 +15,10 @@ Lists = dict[int, list[CoreFraming]]
 """Framings by photo, those chosen last first."""
 
 
+WITH_CHOICES = ("framings", "sharpnesses")
+"""What to prefetch with photos that `chosen_for` is asked about."""
+
+
 def chosen_for(photo: Photo, recipe: int | None) -> dict[str, Any]:
     """What a person chose for a photo: its framings, and its sharpening by a recipe."""
     strengths: dict[int | None, int] = {each.recipe_id: each.strength for each in photo.sharpnesses.all()}

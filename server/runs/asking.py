@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from django.db.models import QuerySet
 
-from server.framings.choices import chosen_for
+from server.framings.choices import WITH_CHOICES, chosen_for
 from server.live.hub import hint
 from server.photos.models import Photo
 from server.queue.deferring import MAKE, defer_all
@@ -22,7 +22,8 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
 
     Names stay as they were given at the run's start, but for those that tell a size that is another one now.
     """
-    by_number = {photo.pk: photo for photo in photos}
+    found = Photo.objects.filter(pk__in=[photo.pk for photo in photos]).prefetch_related(*WITH_CHOICES)
+    by_number = {photo.pk: photo for photo in found}
     asking = Rendition.objects.filter(photo_id__in=list(by_number), state=Rendition.State.ASKING)
     tallies.lock(asking.values_list("run_id", flat=True))
     rows = (

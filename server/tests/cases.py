@@ -14,10 +14,11 @@ from pathlib import Path
 from typing import Any
 
 from django.contrib.auth import get_user_model
-from django.db import connection
+from django.db import connection, transaction
 from django.test import TransactionTestCase
 from procrastinate.contrib.django import app
 
+from server.photos.models import Photo
 from server.project.conf import PROJECT, conf
 from server.recipes import flows as recipe_flows
 from server.recipes.models import Recipe
@@ -69,6 +70,21 @@ class StudioCase(TransactionTestCase):
             flows.light(tray, [recipe.pk for recipe in recipes])
         gathering.add_folder(tray, self.root, "")
         return tray
+
+    def read_already(self, tray: Tray, paths: list[str]) -> list[int]:
+        """Photos of four shapes as if they were read, that no files stand behind: planning asks for none."""
+        facts = {"state": "ready", "format": "JPEG", "mode": "RGB", "profile": "sRGB"}
+        rows = []
+        for number, path in enumerate(paths):
+            width, height = ((3000, 2000), (2000, 3000), (2400, 2400), (4000, 1500))[number % 4]
+            row = Photo(studio=self.studio, root=self.root, path=path, **facts, width=width, height=height)
+            row.name, row.folder = Path(path).name, Path(path).parent.name
+            row.bytes, row.digest = 1000 + number, f"{number:032}"
+            rows.append(row)
+        made = Photo.objects.bulk_create(rows)
+        with transaction.atomic():
+            gathering.gather(tray, self.root, paths)
+        return [photo.pk for photo in made]
 
     def work(self) -> None:
         """Do all waiting jobs, now, in a thread of its own: in browser tests this one has an event loop."""

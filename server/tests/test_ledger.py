@@ -6,7 +6,6 @@ import random
 from unittest import mock
 
 from django.db import connection, transaction
-from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from server.board import journal, ledger
@@ -16,7 +15,7 @@ from server.framings import sharpness
 from server.photos.models import Photo
 from server.runs.models import Rendition, Run
 from server.tests.cases import StudioCase
-from server.trays import flows, gathering
+from server.trays import flows
 from server.trays.models import Tray
 from tray_core.fingerprint import fingerprint
 from tray_core.plan import Framing
@@ -25,29 +24,6 @@ WIDE = [(3000, 2000), (2000, 3000), (2400, 2400), (4000, 1500)]
 
 
 class Following(StudioCase):
-    def photos(self, tray: Tray, count: int, folders: int = 1) -> list[Photo]:
-        """Photos as if they were read: a ledger asks for no files."""
-        made = []
-        for number in range(count):
-            width, height = WIDE[number % len(WIDE)]
-            folder = f"shelf-{number % folders}"
-            values: dict[str, object] = {"state": "ready", "format": "JPEG", "mode": "RGB", "profile": "sRGB"}
-            values |= {"width": width, "height": height, "bytes": 1000 + number, "digest": f"{number:032}"}
-            name = f"QM4_{number // folders:04}.jpg"
-            made.append(Photo(studio=self.studio, root=self.root, path=f"{folder}/{name}", name=name, folder=folder))
-            for field, value in {
-                "state": "ready",
-                "format": "JPEG",
-                "mode": "RGB",
-                "profile": "sRGB",
-                **values,
-            }.items():
-                setattr(made[-1], field, value)
-        Photo.objects.bulk_create(made)
-        with transaction.atomic():
-            gathering.gather(tray, self.root, [photo.path for photo in made])
-        return made
-
     def prepared(self, count: int, folders: int = 1, pattern: str = "{stem}-{recipe}") -> Tray:
         recipes = [
             self.recipe("Square", frame={"way": "crop", "shape": "1:1", "anchor": "ask"}, name={"pattern": pattern}),
@@ -56,7 +32,8 @@ class Following(StudioCase):
         ]
         tray = flows.create_tray(self.studio, "Autumn")
         flows.light(tray, [recipe.pk for recipe in recipes])
-        self.photos(tray, count, folders)
+        names = [f"shelf-{n % folders}/QM4_{n // folders:04}.jpg" for n in range(count)]
+        self.read_already(tray, names)
         return tray
 
     def said(self, tray: Tray, known: ledger.Ledger) -> object:
@@ -159,20 +136,6 @@ class Following(StudioCase):
                 self.assertGreaterEqual(int(cursor.fetchone()[0]), int(before))
         self.assertEqual(journal.changes(tray.pk, before).photos, [photo])
         self.check(tray)
-
-    def test_questions_do_not_grow_with_the_tray(self) -> None:
-        asked = []
-        for count in (8, 120):
-            tray = self.prepared(0)
-            self.photos(tray, count)
-            self.get(f"trays/{tray.pk}/overview")
-            flows.include(tray, [(tray.places.first().photo_id, lit(tray)[0][0].pk)], False)
-            with CaptureQueriesContext(connection) as questions:
-                self.get(f"trays/{tray.pk}/overview")
-            asked.append(len(questions))
-            Photo.objects.all().delete()
-        self.assertEqual(asked[0], asked[1])
-        self.assertLess(asked[1], 20)
 
     def test_the_journal_is_kept_short(self) -> None:
         self.prepared(2)

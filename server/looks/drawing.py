@@ -1,0 +1,77 @@
+"""Drawing pictures for screens from working copies, as many at once as there are cores."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import threading
+from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, NamedTuple
+
+from django.db import transaction
+
+from server.http.connections import let_go
+from server.http.problems import Problem
+from server.looks.hands import hands
+from server.photos.flows import have_read
+from server.photos.models import Photo
+from server.photos.reading import LIMITS, check_place, copy_path, keep_copies
+from tray_core import Recipe, TrayError, plan_renditions
+from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
+from tray_core.looks import copies_of
+
+_drawing = ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="cells")
+_cores = threading.BoundedSemaphore(os.cpu_count() or 1)
+
+
+class Wanted(NamedTuple):
+    """A cell to draw. chosen: for the photo, by a person, as `plan_renditions` takes it."""
+
+    photo: Photo
+    recipe: Recipe
+    chosen: dict[str, Any]
+
+
+def working_copy(photo: Photo, edge: int) -> bytes:
+    """The photo's working copy of `edge` pixels; made anew where the cache lost it."""
+    with contextlib.suppress(OSError):
+        return copy_path(photo.digest, edge).read_bytes()
+    file = photo.file
+    let_go()
+    try:
+        check_place(photo)
+        digest, copies = hands.do(photo.name, copies_of, file, LIMITS)
+    except TrayError as error:
+        raise Problem(404, "No picture", f"{photo.name}: found {error.found}. {error.remedy}") from error
+    if digest != photo.digest:
+        with transaction.atomic():
+            have_read([photo.pk])
+        raise Problem(404, "No picture", f"{photo.name}: it was changed, and is being read again.")
+    keep_copies(digest, copies)
+    return copies[WORKING_EDGES.index(edge)]
+
+
+def draw(what: Wanted, edge: int) -> bytes:
+    """What a recipe makes of a photo, `edge` pixels long; of a responsive set, the largest."""
+    plan = plan_renditions(what.photo.facts(), what.recipe, 1, None, **what.chosen)[-1]
+    edge = max(1, min(edge, WORKING_EDGES[0]))
+    copy = working_copy(what.photo, copy_wanted(plan.layout, edge))
+    let_go()
+    with _cores:  # more at once than there are cores would only be slower for all
+        return preview(copy, plan, edge)
+
+
+def draw_all(wanted: Iterable[Wanted | None], edge: int) -> list[bytes]:
+    """Pictures of several cells, in their order; empty ones where nothing can be shown."""
+
+    def drawn(what: Wanted | None) -> bytes:
+        try:
+            return draw(what, edge) if what else b""
+        except (Problem, TrayError, OSError):
+            return b""
+        finally:
+            let_go()  # a lost copy is made anew in this thread, which no request ends for
+
+    let_go()
+    return list(_drawing.map(drawn, wanted))
