@@ -15,6 +15,8 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 WINDOW = 20
+IDLE = 2
+"""Seconds after which a connection is not used again."""
 
 
 class Client:
@@ -23,6 +25,7 @@ class Client:
     def __init__(self, host: str, port: int) -> None:
         self._connection = http.client.HTTPConnection(host, port, timeout=120)
         self._cookies: dict[str, str] = {}
+        self._asked = 0.0
         self.ask("/sign-in")
         self.ask("/api/me")
 
@@ -31,6 +34,9 @@ class Client:
         headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items())}
         if body is not None:
             headers |= {"Content-Type": "application/json", "X-CSRFToken": self._cookies.get("csrftoken", "")}
+        if time.monotonic() - self._asked > IDLE:
+            self._connection.close()  # as the server may have done; it is opened again by the next question
+        self._asked = time.monotonic()
         method = method or ("GET" if body is None else "POST")
         self._connection.request(method, path, None if body is None else json.dumps(body), headers)
         answer = self._connection.getresponse()
@@ -40,7 +46,7 @@ class Client:
             self._cookies[name] = rest.partition(";")[0]
         if not 200 <= answer.status < 300:
             raise RuntimeError(f"{method} {path}: {answer.status} {data[:200]!r}")
-        return json.loads(data) if "json" in answer.headers.get("Content-Type", "") else data
+        return json.loads(data) if data and "json" in answer.headers.get("Content-Type", "") else data
 
     def open(self, path: str) -> socket.socket:
         """A connection of its own that asks for `path` and reads nothing of the answer."""

@@ -118,16 +118,16 @@ def _by_server(folder: Path, recipes: list[Path]) -> tuple[float, float]:
             for each in client.ask("/api/trays")
         ):
             time.sleep(0.5)
-        time.sleep(5)  # workers that have just started load their libraries
+        time.sleep(15)  # processes that have just started load their libraries
         roots = [os.getpid(), _database()]
         before, start = sum(map(cpu_seconds, roots)) - time.process_time(), time.perf_counter()
         tray = client.ask("/api/trays", {"name": "Whole way", "folders": [{"root": root, "path": ""}]})["id"]
         client.ask(f"/api/trays/{tray}/recipes", {"recipes": numbers}, "PUT")
         while client.ask(f"/api/trays/{tray}/overview")["states"].get("reading"):
-            time.sleep(0.1)
+            time.sleep(0.5)
         run = client.ask(f"/api/trays/{tray}/runs", {})["id"]
         while (counts := client.ask(f"/api/runs/{run}")["counts"])["open"]:
-            time.sleep(0.1)
+            time.sleep(0.5)
         spent = time.perf_counter() - start
         cpu = sum(map(cpu_seconds, roots)) - time.process_time() - before
         assert counts["made"] == PHOTOS * len(recipes), counts

@@ -67,6 +67,7 @@ async def _lifespan(receive: Receive, send: Send) -> None:
             await send({"type": "lifespan.startup.complete"})
         else:
             await hub.close()
+            hands.close()
             await send({"type": "lifespan.shutdown.complete"})
             return
 

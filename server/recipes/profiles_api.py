@@ -35,4 +35,5 @@ def list_profiles(request: HttpRequest) -> list[ProfileOut]:
 @router.post("", response=ProfileOut)
 def add_profile(request: HttpRequest, file: File[UploadedFile]) -> ProfileOut:
     """Add a profile file."""
-    return _listed()[profiles.add(file)]
+    name = profiles.add(file)
+    return _listed()[name]

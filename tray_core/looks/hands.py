@@ -64,6 +64,14 @@ class Hands:
             self._free.put(hand)
 
 
+    def close(self) -> None:
+        """End those that are free, and let the others end when they are through."""
+        for _ in range(self._free.qsize()):
+            if (hand := self._free.get()) is not None:
+                hand.shutdown(cancel_futures=True)
+            self._free.put(None)
+
+
 def _start() -> ProcessPoolExecutor:
     # Spawned, not forked: the imaging libraries keep threads and locks that must not be copied.
     return ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _begin, (os.getpid(),))

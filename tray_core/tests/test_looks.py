@@ -105,6 +105,7 @@ class Colors(unittest.TestCase):
 class OtherProcess(unittest.TestCase):
     def setUp(self) -> None:
         self.hands = Hands(1)
+        self.addCleanup(self.hands.close)
 
     def test_the_same_pixels_as_here(self) -> None:
         plan = plan_renditions(read_facts(PHOTO), recipe(size={"by": "long-edge", "pixels": 500}), 1, None)[-1]
