@@ -6,6 +6,7 @@ A large board is never sent whole: the order is a list of numbers, rows come as 
 from __future__ import annotations
 
 from contextlib import nullcontext
+from dataclasses import asdict
 from typing import Any
 
 from django.db.models import F, FloatField, QuerySet, Value
@@ -15,7 +16,7 @@ from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 
 from server.board import starting, weighing
-from server.board.ledger import ledger, ledger_at_hand
+from server.board.ledger import Shown, groups_of, ledger, ledger_at_hand
 from server.board.names import OfPhoto
 from server.board.planning import Cell, Lit, lit, planned, renamed
 from server.board.sums import cell_bytes, learned_weights
@@ -30,7 +31,6 @@ from server.runs.models import Rendition
 from server.trays import flows
 from server.trays.finding import find_tray
 from server.trays.models import Tray
-from tray_core.fingerprint import fingerprint
 from tray_core.line.line import NOT_REACHED
 from tray_core.plan.cautions import Caution
 from tray_core.plan.weight import may_fall_short
@@ -189,13 +189,13 @@ def _lost(cell: Cell) -> Caution | None:
     return None
 
 
-def _cell_out(cell: Cell, weights: dict[int, float], prints: list[str], weighed: dict[str, int]) -> dict[str, Any]:
+def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) -> dict[str, Any]:
     """A CellOut as plain values: building models of thousands takes seconds."""
     plan = cell.plans[-1]
     layout = plan.layout
     weight, about = cell_bytes(cell, weights)
-    if about and all(each in weighed for each in prints):
-        weight, about = sum(weighed[each] for each in prints), False
+    if about and all(each in weighed for each in cell.prints):
+        weight, about = sum(weighed[each] for each in cell.prints), False
     found = {warning.code: warning for each in cell.plans for warning in each.warnings}
     if (short := _looks_short(cell)) is not None:
         found[short.code] = short
@@ -204,7 +204,7 @@ def _cell_out(cell: Cell, weights: dict[int, float], prints: list[str], weighed:
     return {
         "recipe": cell.recipe.pk,
         "version": cell.recipe.current_id,
-        "key": prints[-1],
+        "key": cell.prints[-1],
         "width": plan.width,
         "height": plan.height,
         "name": plan.name,
@@ -245,13 +245,11 @@ def _shown(tray: Tray, recipes: Lit, how: BoardIn) -> QuerySet[Any]:
     return places
 
 
-def _groups(folders: list[str]) -> list[dict[str, Any]]:
-    groups: list[dict[str, Any]] = []
-    for i, folder in enumerate(folders):
-        if not groups or groups[-1]["folder"] != folder:
-            groups.append({"folder": folder, "start": i, "count": 0})
-        groups[-1]["count"] += 1
-    return groups
+def _asked(tray: Tray, recipes: Lit, how: BoardIn) -> Shown:
+    found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
+    named = tray.places.exclude(photo__format="").order_by()
+    formats = named.values_list("photo__format", flat=True).distinct()
+    return Shown([photo for photo, _ in found], groups_of(folder for _, folder in found), sorted(set(formats)))
 
 
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
@@ -266,16 +264,12 @@ def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any
     if files.look_at(each for row in rows for cell in row.cells for each in cell.renditions):
         hint(tray.studio_id, "tray", tray.pk)
     rows = [renamed(row, names.get(row.photo.pk, {})) for row in rows]
-    prints = {
-        (cell.photo.pk, cell.recipe.pk): [fingerprint(row.photo.digest, plan) for plan in cell.plans]
-        for row in rows
-        for cell in row.cells
-    }
-    weighed = ahead.known_bytes(tray.studio_id, (each for cell in prints.values() for each in cell))
+    prints = (each for row in rows for cell in row.cells for each in cell.prints)
+    weighed = ahead.known_bytes(tray.studio_id, prints)
     return [
         {
             "photo": {name: getattr(row.photo, name) for name in _PHOTO},
-            "cells": [_cell_out(cell, weights, prints[row.photo.pk, cell.recipe.pk], weighed) for cell in row.cells],
+            "cells": [_cell_out(cell, weights, weighed) for cell in row.cells],
         }
         for row in rows
     ]
@@ -301,25 +295,18 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
     tray = find_tray(request, number)
     Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
     recipes = lit(tray)
-    plain = how == BoardIn()
-    with ledger_at_hand(tray, recipes) if plain else nullcontext() as known:
-        if known is not None:
-            found, total, formats = known.folders(), len(known.number), known.formats()
-        else:
-            found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
-            total = tray.places.count()
-            named = tray.places.exclude(photo__format="").order_by()
-            formats = set(named.values_list("photo__format", flat=True).distinct())
+    with ledger_at_hand(tray, recipes) if how == BoardIn() else nullcontext() as known:
+        shown = known.shown() if known is not None else _asked(tray, recipes, how)
     return JsonResponse(
         {
             "id": tray.pk,
             "name": tray.name,
             "recipes": [recipe_out(recipe).model_dump() for recipe, _ in recipes],
-            "photos": [photo for photo, _ in found],
-            "total": total,
-            "groups": _groups([folder for _, folder in found]) if how.sort == "folder" else [],
-            "formats": sorted(formats),
-            "rows": _rows_out(tray, recipes, [photo for photo, _ in found[:FIRST]]),
+            "photos": shown.photos,
+            "total": tray.places.count(),
+            "groups": [asdict(group) for group in shown.groups] if how.sort == "folder" else [],
+            "formats": shown.formats,
+            "rows": _rows_out(tray, recipes, shown.photos[:FIRST]),
         }
     )
 

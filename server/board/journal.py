@@ -17,9 +17,12 @@ KEPT = 24 * 3600
 
 @dataclass(frozen=True, slots=True)
 class Changes:
-    """photos: that are or were in the tray. places: whether photos came, went or moved. until: where to go on."""
+    """photos: that are or were in the tray, and of which anything may be other; states: of which nothing but the states
+    of their cells may be. places: whether photos came, went or moved. until: where to go on.
+    """
 
-    photos: list[int]
+    photos: set[int]
+    states: set[int]
     places: bool
     until: str
 
@@ -29,12 +32,14 @@ def changes(tray: int, since: str | None) -> Changes:
     with connection.cursor() as cursor:
         if since is None:
             cursor.execute("SELECT pg_snapshot_xmin(pg_current_snapshot())::text")
-            return Changes([], False, cursor.fetchone()[0])
+            return Changes(set(), set(), False, cursor.fetchone()[0])
         # In one question, and so of one moment.
         cursor.execute(
             """
             SELECT pg_snapshot_xmin(pg_current_snapshot())::text,
-                   array_agg(DISTINCT photo_id), coalesce(bool_or(tray_id IS NOT NULL), false)
+                   array_agg(DISTINCT photo_id) FILTER (WHERE plans),
+                   array_agg(DISTINCT photo_id) FILTER (WHERE NOT plans),
+                   coalesce(bool_or(tray_id IS NOT NULL), false)
             FROM board_change AS change
             WHERE xact >= %s::xid8 AND (
                 tray_id = %s OR tray_id IS NULL AND EXISTS (
@@ -45,8 +50,9 @@ def changes(tray: int, since: str | None) -> Changes:
             """,
             [since, tray, tray],
         )
-        until, photos, places = cursor.fetchone()
-    return Changes(photos or [], places, until)
+        until, photos, states, places = cursor.fetchone()
+    whole = set(photos or ())
+    return Changes(whole, set(states or ()) - whole, places, until)
 
 
 def forget() -> None:

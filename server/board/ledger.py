@@ -9,16 +9,19 @@ from __future__ import annotations
 import threading
 import time
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import NamedTuple
 
 from cachetools import LRUCache
 
 from server.board.journal import KEPT, changes
 from server.board.names import KeptNames, Unclear
-from server.board.planning import Lit, Row, numbers, planned, renamed
-from server.board.sums import CountedPhoto, Sums, counted
+from server.board.planning import Lit, Row, newest, numbers, planned, renamed
+from server.board.sums import CountedPhoto, Done, Sums, counted
 from server.http.connections import let_go
+from server.runs.models import Rendition
 from server.trays.models import Tray
 
 SMALL = 1000
@@ -26,6 +29,33 @@ SMALL = 1000
 
 MOST = 8
 """Trays that something is known of; the one used longest ago is forgotten first."""
+
+
+@dataclass(slots=True)
+class Group:
+    """Photos of one folder that stand together. start: the place of the first, from 0."""
+
+    folder: str
+    start: int
+    count: int
+
+
+def groups_of(folders: Iterable[str]) -> list[Group]:
+    """Neighbors of one folder together."""
+    groups: list[Group] = []
+    for start, folder in enumerate(folders):
+        if not groups or groups[-1].folder != folder:
+            groups.append(Group(folder, start, 0))
+        groups[-1].count += 1
+    return groups
+
+
+class Shown(NamedTuple):
+    """A tray's photos in their order, by folder, and the formats that they have."""
+
+    photos: list[int]
+    groups: list[Group]
+    formats: list[str]
 
 
 class Ledger:
@@ -37,6 +67,7 @@ class Ledger:
         self._used = time.monotonic()
         self._photos: dict[int, CountedPhoto] = {}
         self.number = numbers(tray, None)
+        self._shown: Shown | None = None
         self.names = KeptNames()
         self.sums = Sums()
         for row in planned(tray, recipes, None, self.number):
@@ -50,14 +81,13 @@ class Ledger:
             return False
         self._used = now
         found = changes(tray.pk, self._since)
-        changed = set(found.photos)
+        changed = found.photos
         before = self.number
         if found.places:
             self.number = numbers(tray, None)
+            self._shown = None
             if _numbered(recipes):
                 changed.update(photo for photo, n in self.number.items() if before.get(photo) != n)
-        if len(changed) > max(SMALL, len(self.number) // 4):
-            return False
         try:
             for photo in before.keys() - self.number.keys():
                 self.names.renew(photo, [])
@@ -65,6 +95,7 @@ class Ledger:
             self._replan(tray, recipes, sorted(changed & self.number.keys(), key=self.number.__getitem__))
         except Unclear:
             return False
+        self._restate(tray, sorted(found.states & self.number.keys()))
         self._since = found.until
         return True
 
@@ -73,20 +104,43 @@ class Ledger:
             self.names.renew(row.photo.pk, [(cell.recipe.pk, cell.plans) for cell in row.cells])
             self._count(renamed(row, self.names.of(row.photo.pk)))
 
-    def folders(self) -> list[tuple[int, str]]:
-        """The photos in their order, each with its folder."""
-        return [(photo, self._photos[photo].folder) for photo in self.number if photo in self._photos]
+    def _restate(self, tray: Tray, photos: list[int]) -> None:
+        """Take in what was made of photos, or left out: what they are to be is as before."""
+        if not photos:
+            return
+        fields = ("photo_id", "recipe_id", "part", "state", "lost", "fingerprint", "name", "folder", "receipt__bytes")
+        made: dict[tuple[int, int], dict[int, Done]] = defaultdict(dict)
+        rows = newest(Rendition.objects.filter(run__tray=tray, photo_id__in=photos))
+        for photo, recipe, part, *rest in rows.values_list(*fields):
+            made[photo, recipe][part] = Done(*rest)
+        excluded = set(tray.exclusions.filter(photo_id__in=photos).values_list("photo_id", "recipe_id"))
+        for photo in photos:
+            if (before := self._photos.get(photo)) is not None:
+                cells = (
+                    cell.again((photo, cell.recipe) in excluded, made.get((photo, cell.recipe), {}))
+                    for cell in before.cells
+                )
+                self._take(photo, before._replace(cells=tuple(cells)))
 
-    def formats(self) -> set[str]:
-        """The file formats of the photos, as far as they are known."""
-        return {each.format for each in self._photos.values()} - {""}
+    def shown(self) -> Shown:
+        """The photos in their order."""
+        if self._shown is None:
+            photos = [photo for photo in self.number if photo in self._photos]
+            groups = groups_of(self._photos[photo].folder for photo in photos)
+            formats = {each.format for each in self._photos.values()} - {""}
+            self._shown = Shown(photos, groups, sorted(formats))
+        return self._shown
 
     def _count(self, row: Row) -> None:
-        photo = row.photo.pk
+        self._take(row.photo.pk, counted(row))
+
+    def _take(self, photo: int, what: CountedPhoto) -> None:
         if (before := self._photos.get(photo)) is not None:
             self.sums.remove(photo, before)
-        self._photos[photo] = counted(row)
-        self.sums.add(photo, self._photos[photo])
+        if before is None or (before.folder, before.format) != (what.folder, what.format):
+            self._shown = None
+        self._photos[photo] = what
+        self.sums.add(photo, what)
 
 
 def _mark(tray: Tray, recipes: Lit) -> object:

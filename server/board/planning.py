@@ -7,8 +7,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from django.db import connection
+from django.db.models import QuerySet
 
 from server.board.names import OfPhoto, with_name
+from server.board.states import Wish, cell_state
 from server.framings.choices import framings_of, strengths_of
 from server.photos.models import Photo
 from server.recipes.models import Recipe, counted
@@ -27,12 +29,13 @@ class Cell:
     """One photo by one recipe: its renditions as planned, and the newest that were made of each, in step.
 
     state: planned, eye, excluded, done, kept, outdated, failed, waiting or making. asked: whether an
-    unfinished run waits for somebody to place the crop.
+    unfinished run waits for somebody to place the crop. prints: the renditions' fingerprints.
     """
 
     photo: Photo
     recipe: Recipe
     plans: list[Plan]
+    prints: list[str]
     state: str
     renditions: list[Rendition]
     asked: bool = False
@@ -71,6 +74,11 @@ def numbers(tray: Tray, photos: list[int] | None) -> dict[int, int]:
         return dict(cursor.fetchall())
 
 
+def newest(rows: QuerySet[Rendition]) -> QuerySet[Rendition]:
+    """Of some renditions those that were made last of each part."""
+    return rows.order_by("photo_id", "recipe_id", "part", "-id").distinct("photo_id", "recipe_id", "part")
+
+
 def planned(
     tray: Tray, recipes: Lit, photos: list[int] | None = None, number: dict[int, int] | None = None
 ) -> Iterator[Row]:
@@ -89,8 +97,7 @@ def planned(
         exclusions = exclusions.filter(photo_id__in=wanted)
     by_number = {photo.pk: photo for photo in found}
     latest: dict[tuple[int, int], dict[int, Rendition]] = defaultdict(dict)
-    newest = rows.order_by("photo_id", "recipe_id", "part", "-id").distinct("photo_id", "recipe_id", "part")
-    for rendition in newest:
+    for rendition in newest(rows).defer("layout"):
         latest[rendition.photo_id, rendition.recipe_id][rendition.part] = rendition
     excluded = set(exclusions.values_list("photo_id", "recipe_id"))
     framings = framings_of(None if photos is None else wanted, tray)
@@ -124,35 +131,13 @@ def renamed(row: Row, names: OfPhoto) -> Row:
 def _cell(photo: Photo, recipe: Recipe, plans: list[Plan], made: dict[int, Rendition], excluded: bool) -> Cell:
     renditions = [made[plan.part] for plan in plans if plan.part in made]
     asked = any(rendition.state == Rendition.State.ASKING for rendition in renditions)
-    return _stated(Cell(photo, recipe, plans, "excluded" if excluded else "planned", renditions, asked))
+    prints = [fingerprint(photo.digest, plan) for plan in plans]
+    return _stated(Cell(photo, recipe, plans, prints, "excluded" if excluded else "planned", renditions, asked))
 
 
 def _stated(cell: Cell) -> Cell:
     """The cell with the state that it is in by its plans and renditions."""
-    if cell.state == "excluded":
-        return cell
     made = {rendition.part: rendition for rendition in cell.renditions}
-    states = {state_of(cell.photo, plan, made.get(plan.part)) for plan in cell.plans}
-    # The one that most needs to be known speaks for all parts.
-    state = next(each for each in _LOUDEST if each in states)
-    if cell.plans[0].layout.asks and state in ("planned", "outdated"):
-        state = "eye"
+    wishes = [Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)]
+    state = cell_state(wishes, cell.plans[0].layout.asks, cell.state == "excluded", made)
     return replace(cell, state=state)
-
-
-_LOUDEST = ("failed", "making", "waiting", "outdated", "planned", "kept", "done")
-
-
-def state_of(photo: Photo, plan: Plan, rendition: Rendition | None) -> str:
-    """planned, waiting, making, done, outdated, failed or kept. Without names, places are not compared."""
-    if rendition is None or rendition.state in (Rendition.State.STOPPED, Rendition.State.ASKING):
-        return "planned"
-    if rendition.state in (*Rendition.OPEN, Rendition.State.FAILED):
-        return rendition.state
-    if rendition.lost:
-        return "outdated"
-    same = rendition.fingerprint == fingerprint(photo.digest, plan)
-    where = not plan.name or (rendition.name, rendition.folder) == (plan.name, plan.folder)
-    if not (same and where):
-        return "outdated"
-    return "done" if rendition.state == Rendition.State.MADE else "kept"

@@ -14,7 +14,6 @@ from server.queue.deferring import MAKE, defer_all
 from server.runs import files, tallies
 from server.runs.models import Rendition, Run
 from server.trays.models import Tray
-from tray_core.fingerprint import fingerprint
 from tray_core.plan.weight import about_bytes
 
 _NOT_READ_YET = "It was not read yet. Make it once it is."
@@ -79,10 +78,10 @@ def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: boo
                 height=plan.height,
                 name=plan.name,
                 folder=plan.folder,
-                fingerprint=fingerprint(cell.photo.digest, plan),
+                fingerprint=printed,
             )
             for cell in cells
-            for plan in cell.plans
+            for plan, printed in zip(cell.plans, cell.prints, strict=True)
         ),
         batch_size=1000,
     )

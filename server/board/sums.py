@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from server.board.planning import Cell, Lit, Row
+from server.board.states import Wish, cell_state
 from server.photos.models import Photo
 from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition
@@ -13,6 +15,8 @@ from tray_core.plan.weight import EVERY_FILE, Forecast, about_bytes, forecast
 
 TO_MAKE = ("planned", "outdated", "failed")
 NEW, NAMED_ALIKE = "reading", "same-name"
+_WITHOUT = ("done", "excluded")
+"""States in which nothing is forecast."""
 
 
 def learned_weights(recipes: Lit) -> dict[int, float]:
@@ -36,15 +40,33 @@ def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     return sum(about_bytes(plan, detail, weights[cell.recipe.pk]) for plan in cell.plans), True
 
 
+class Done(NamedTuple):
+    """As much of a rendition's row as is counted."""
+
+    state: str
+    lost: str
+    fingerprint: str
+    name: str
+    folder: str
+    bytes: int | None
+
+
 class Counted(NamedTuple):
-    """What a cell adds to the sums. made: bytes, where it is done; forecasts: of its renditions, where it is not."""
+    """What a cell adds to the sums. made: bytes, where it is done. forecasts: of its renditions."""
 
     recipe: int
     state: str
-    parts: int
     made: int
-    forecasts: tuple[Forecast, ...]
+    asks: bool
     same_name: bool
+    wishes: tuple[Wish, ...]
+    forecasts: tuple[Forecast, ...]
+
+    def again(self, excluded: bool, made: Mapping[int, Done]) -> Counted:
+        """The same cell with what was made of it since."""
+        state = cell_state(self.wishes, self.asks, excluded, made)
+        size = sum(each.bytes or 0 for each in made.values()) if state == "done" else 0
+        return self._replace(state=state, made=size)
 
 
 class CountedPhoto(NamedTuple):
@@ -71,10 +93,11 @@ def counted(row: Row) -> CountedPhoto:
             Counted(
                 cell.recipe.pk,
                 cell.state,
-                len(cell.plans),
                 made_bytes(cell) if cell.state == "done" else 0,
-                () if cell.state in ("done", "excluded") else tuple(forecast(plan, detail) for plan in cell.plans),
+                cell.plans[0].layout.asks,
                 any(warning.code == NAMED_ALIKE for plan in cell.plans for warning in plan.warnings),
+                tuple(Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)),
+                tuple(forecast(plan, detail) for plan in cell.plans),
             )
             for cell in row.cells
         ),
@@ -104,7 +127,7 @@ class Sums:
         for cell in what.cells:
             if cell.state == "eye":
                 self.eye.add((photo, cell.recipe))
-            if limited := [each for each in cell.forecasts if each.low]:
+            if limited := [each for each in cell.forecasts if each.low and cell.state not in _WITHOUT]:
                 self._limited[cell.recipe][photo] = limited
 
     def remove(self, photo: int, what: CountedPhoto) -> None:
@@ -121,14 +144,14 @@ class Sums:
         for cell in what.cells:
             if cell.state == "excluded":
                 continue
-            count = sign * cell.parts
+            count = sign * len(cell.wishes)
             self.renditions += count
             self.made_bytes += sign * cell.made
             self.made += count * (cell.state in ("done", "kept"))
             self.to_make += count * (cell.state in TO_MAKE)
             self.open += count * (cell.state in Rendition.OPEN)
             self.same_names += sign * cell.same_name
-            plain = [each.high for each in cell.forecasts if not each.low]
+            plain = [each.high for each in cell.forecasts if not each.low and cell.state not in _WITHOUT]
             many, high = self._plain[cell.recipe]
             self._plain[cell.recipe] = many + sign * len(plain), high + sign * sum(plain)
 

@@ -37,6 +37,7 @@ class Program:
 
     name: str
     command: list[str]
+    nice: int = 0
     process: subprocess.Popen[bytes] | None = None
     started: float = 0
     quick_deaths: int = 0
@@ -44,7 +45,11 @@ class Program:
     def start(self) -> None:
         self.started = time.monotonic()
         # A session of its own: Ctrl-C reaches the supervisor alone, which ends the others in order.
-        self.process = subprocess.Popen(self.command, start_new_session=True, preexec_fn=_end_with_parent)
+        self.process = subprocess.Popen(self.command, start_new_session=True, preexec_fn=self._begin)
+
+    def _begin(self) -> None:
+        _end_with_parent()
+        os.nice(self.nice)
 
     def keep(self) -> None:
         """Start it again when it died; slower and slower when it dies at once every time."""
@@ -74,7 +79,8 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
             "2" if name == "system" else "1",
         ]
         command += ["--name", name]
-        made.append(Program(name, command))
+        # People at their pages come first; what is made takes all that they leave.
+        made.append(Program(name, command, nice=0 if name == "system" else 10))
     return made
 
 

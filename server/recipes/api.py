@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 from typing import Any
 
 from django.http import HttpRequest
@@ -85,8 +86,9 @@ class StarterOut(Schema):
     drawing: DrawingOut
 
 
+@functools.lru_cache(maxsize=500)
 def words(core: CoreRecipe) -> dict[str, Any]:
-    """What a recipe says of itself: its head's two lines, its sentence, its drawing."""
+    """What a recipe says of itself: its head's two lines, its sentence, its drawing. Not to be changed."""
     size_line, file_line = headline(core)
     sentence = [PhraseOut(text=phrase.text, station=phrase.station) for phrase in describe(core)]
     return {"size_line": size_line, "file_line": file_line, "sentence": sentence, "drawing": drawing(core)}

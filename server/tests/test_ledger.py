@@ -48,7 +48,7 @@ class Following(StudioCase):
             {state: photos for state, photos in sums.photos.items() if photos},
             known.number,
             {photo: dict(known.names.of(photo)) for photo in known.number},
-            (known.folders(), known.formats()),
+            known.shown(),
         )
 
     def check(self, tray: Tray) -> None:
@@ -134,7 +134,7 @@ class Following(StudioCase):
             with connection.cursor() as cursor:
                 cursor.execute("SELECT pg_current_xact_id()::text")
                 self.assertGreaterEqual(int(cursor.fetchone()[0]), int(before))
-        self.assertEqual(journal.changes(tray.pk, before).photos, [photo])
+        self.assertEqual(journal.changes(tray.pk, before).states, {photo})
         self.check(tray)
 
     def test_the_journal_is_kept_short(self) -> None:

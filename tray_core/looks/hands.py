@@ -63,7 +63,6 @@ class Hands:
             hand.submit(get_ready)
             self._free.put(hand)
 
-
     def close(self) -> None:
         """End those that are free, and let the others end when they are through."""
         for _ in range(self._free.qsize()):

@@ -8,6 +8,7 @@ TABLE = """
 CREATE TABLE board_change (
     photo_id bigint NOT NULL,
     tray_id bigint,
+    plans boolean NOT NULL DEFAULT true,
     xact xid8 NOT NULL DEFAULT pg_current_xact_id(),
     made timestamptz NOT NULL DEFAULT now()
 );
@@ -20,6 +21,10 @@ CREATE FUNCTION board_note_photos() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
     INSERT INTO board_change (photo_id) SELECT DISTINCT photo_id FROM changed;
     RETURN NULL;
 END $$;
+CREATE FUNCTION board_note_states() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+    INSERT INTO board_change (photo_id, plans) SELECT DISTINCT photo_id, false FROM changed;
+    RETURN NULL;
+END $$;
 CREATE FUNCTION board_note_places() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
     INSERT INTO board_change (photo_id, tray_id) SELECT photo_id, tray_id FROM changed;
     RETURN NULL;
@@ -29,7 +34,7 @@ CREATE FUNCTION board_note_photo() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
     RETURN NULL;
 END $$;
 CREATE FUNCTION board_note_rendition() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
-    INSERT INTO board_change (photo_id) VALUES (NEW.photo_id);
+    INSERT INTO board_change (photo_id, plans) VALUES (NEW.photo_id, false);
     RETURN NULL;
 END $$;
 CREATE TRIGGER board_note AFTER UPDATE ON photos_photo FOR EACH ROW
@@ -42,10 +47,10 @@ CREATE TRIGGER board_note AFTER UPDATE ON runs_rendition FOR EACH ROW
 
 # table, function, operations
 WHOLE = (
-    ("runs_rendition", "board_note_photos", ("INSERT", "DELETE")),
+    ("runs_rendition", "board_note_states", ("INSERT", "DELETE")),
     ("framings_framing", "board_note_photos", ("INSERT", "DELETE", "UPDATE")),
     ("framings_sharpness", "board_note_photos", ("INSERT", "DELETE", "UPDATE")),
-    ("trays_exclusion", "board_note_photos", ("INSERT", "DELETE")),
+    ("trays_exclusion", "board_note_states", ("INSERT", "DELETE")),
     ("trays_trayphoto", "board_note_places", ("INSERT", "DELETE", "UPDATE")),
 )
 

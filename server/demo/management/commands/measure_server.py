@@ -115,7 +115,7 @@ def _half_made(tray: Tray) -> Run:
     numbers = list(run.renditions.values_list("pk", flat=True))
     # Of files that are nowhere; whether they are there is looked at elsewhere.
     run.renditions.filter(pk__in=numbers[: len(numbers) // 2]).update(
-        state=Rendition.State.MADE, receipt={"bytes": 1000}, lost=Rendition.Lost.GONE, finished=timezone.now()
+        state=Rendition.State.KEPT, finished=timezone.now()
     )
     tallies.count_anew(run)
     with connection.cursor() as cursor:
@@ -127,7 +127,7 @@ def _finish(run: Run, row: Rendition) -> None:
     """What `runs.making` does with each rendition, but for its file."""
     tallies.lock([run.pk])
     Rendition.objects.filter(pk=row.pk, fence=row.fence).update(
-        state=Rendition.State.MADE, receipt={"bytes": 1000}, lost=Rendition.Lost.GONE, finished=timezone.now()
+        state=Rendition.State.KEPT, finished=timezone.now()
     )
     tallies.move(run, row.recipe_id, "open", Rendition.State.MADE, size=1000)
     tallies.learn(row.version_id, row.about, 1000)
