@@ -15,6 +15,9 @@ from bench.clients import Client, percentile, visit
 
 PROJECT = Path(__file__).parents[1]
 PEOPLE, PAGES, STALLED = 20, 300, 40
+PAUSE = 2.5
+"""Seconds that somebody looks at what came before asking for more."""
+
 WANTED = {"board": 500, "sums": 1000}
 """Milliseconds that 95 of 100 answers may take with many people during a run."""
 
@@ -98,7 +101,7 @@ def _visited(port: int, tray: int, tell: Tell) -> bool:
     tell(f"{PEOPLE} people during a run")
     recipe = board["recipes"][-1]["id"]
     again = client.ask(f"/api/trays/{tray}/runs", {"cells": [[photo, recipe] for photo in board["photos"][100:3000]]})
-    rows[f"{PEOPLE} in a run"] = visit("localhost", port, tray, PEOPLE, 60, 1.0)
+    rows[f"{PEOPLE} in a run"] = visit("localhost", port, tray, PEOPLE, 60, PAUSE)
     left = client.ask(f"/api/runs/{again['id']}")["counts"]["open"]
     client.ask(f"/api/runs/{again['id']}/stop", {})
     print(f"{'p50 / p95, ms':24}" + "".join(f"{name:>22}" for name in rows))

@@ -225,7 +225,7 @@ def get_bench(request: HttpRequest, number: int, photo: int, recipe: int) -> dic
             {"framing": _out(each), "shape": _shape(each.ratio(size)), "ratio": each.ratio(size), "used": each is used}
             for each in framings
         ],
-        "similar": [each.pk for each in choices.similar(tray, found)],
+        "similar": choices.similar(tray, found),
         "neighbors": _neighbors(tray, found, made, core),
     }
 

@@ -6,6 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterable
 from typing import Any
 
+from django.db.models import F
+
 from server.framings.models import Framing, Sharpness
 from server.photos.models import Photo
 from server.trays.models import Tray
@@ -53,9 +55,9 @@ def strengths_of(photos: Iterable[int] | None, tray: Tray) -> dict[tuple[int, in
     return {(photo, recipe): strength for photo, recipe, strength in found.values_list("photo", "recipe", "strength")}
 
 
-def similar(tray: Tray, photo: Photo) -> list[Photo]:
+def similar(tray: Tray, photo: Photo) -> list[int]:
     """The photos of the tray and folder that have the photo's shape, to a hundredth."""
-    others = Photo.objects.filter(places__tray=tray, folder=photo.folder, state=Photo.State.READY).exclude(pk=photo.pk)
     shape = photo.width / photo.height
-    others = others.only("pk", "width", "height")
-    return [each for each in others if abs(each.width / each.height / shape - 1) < 0.01]
+    others = Photo.objects.filter(places__tray=tray, folder=photo.folder, state=Photo.State.READY).exclude(pk=photo.pk)
+    alike = others.filter(width__gt=F("height") * shape * 0.99, width__lt=F("height") * shape * 1.01)
+    return list(alike.values_list("pk", flat=True))

@@ -21,7 +21,13 @@ from tray_core import Recipe, TrayError, plan_renditions
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
 from tray_core.looks import copies_of
 
-_drawing = ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="cells")
+
+def _come_second() -> None:
+    """The board's rows, and all else that answers without drawing, come before pictures."""
+    os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), os.getpriority(os.PRIO_PROCESS, 0) + 5)
+
+
+_drawing = ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="cells", initializer=_come_second)
 _cores = threading.BoundedSemaphore(os.cpu_count() or 1)
 
 

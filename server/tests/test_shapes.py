@@ -160,13 +160,17 @@ class LookingAgain(StudioCase):
         self.copy(SMALL, "shop-stock/QM4_0117.jpg", "broken/packing-list_renamed.jpg", folder="in")
         tray = self.tray(self.recipe())
         self.work()
-        self.assertEqual(self.send("post", f"trays/{tray.pk}/look-again"), {"new": 0, "changed": 0, "gone": 0, "odd": []})
+        self.assertEqual(
+            self.send("post", f"trays/{tray.pk}/look-again"), {"new": 0, "changed": 0, "gone": 0, "odd": []}
+        )
         gone = self.folder / "in" / Path(SMALL).name
         aside = self.folder.parent / "aside.jpg"
         shutil.move(gone, aside)
         shutil.copy(PHOTOS / "shop-stock" / "QM4_0118.jpg", self.folder / "in" / "QM4_0117.jpg")
         self.copy("shop-stock/QM4_0121.jpg", folder="in/deeper")
-        self.assertEqual(self.send("post", f"trays/{tray.pk}/look-again"), {"new": 1, "changed": 1, "gone": 1, "odd": []})
+        self.assertEqual(
+            self.send("post", f"trays/{tray.pk}/look-again"), {"new": 1, "changed": 1, "gone": 1, "odd": []}
+        )
         self.work()
         states = dict(Photo.objects.values_list("name", "state"))
         self.assertEqual(states.pop(gone.name), "gone")

@@ -84,6 +84,7 @@ class Command(BaseCommand):
             finish()
             ask(f"trays/{tray.pk}/overview")()
 
+        ask(f"trays/{tray.pk}/overview")()
         found = {
             "a rendition finished": _median(finish),
             "the list of runs": _median(ask("runs")),
@@ -126,9 +127,7 @@ def _half_made(tray: Tray) -> Run:
 def _finish(run: Run, row: Rendition) -> None:
     """What `runs.making` does with each rendition, but for its file."""
     tallies.lock([run.pk])
-    Rendition.objects.filter(pk=row.pk, fence=row.fence).update(
-        state=Rendition.State.KEPT, finished=timezone.now()
-    )
+    Rendition.objects.filter(pk=row.pk, fence=row.fence).update(state=Rendition.State.KEPT, finished=timezone.now())
     tallies.move(run, row.recipe_id, "open", Rendition.State.MADE, size=1000)
     tallies.learn(row.version_id, row.about, 1000)
     tallies.finish_if_done(run)
