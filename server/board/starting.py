@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import NamedTuple
 
 from django.db import transaction
 
-from server.board.planning import Cell, Row, lit, planned
+from server.board.ledger import ledger
+from server.board.names import OfPhoto
+from server.board.planning import Cell, Lit, Row, lit, planned, renamed
 from server.http.problems import Problem
 from server.live.hub import hint
 from server.photos.models import Photo
@@ -16,11 +19,14 @@ from server.runs.models import Rendition, Run
 from server.trays.models import Tray
 from tray_core.plan.weight import about_bytes
 
+Chosen = set[tuple[int, int]]
+"""Photos and recipes."""
+
 _NOT_READ_YET = "It was not read yet. Make it once it is."
 _NOTHING_TO_DO = ("done", "kept", *Rendition.OPEN)
 
 
-def wanted_cells(rows: Iterable[Row], chosen: set[tuple[int, int]] | None, again: bool) -> list[Cell]:
+def wanted_cells(rows: Iterable[Row], chosen: Chosen | None, again: bool) -> list[Cell]:
     """The cells that a run makes: included ones, among the chosen if any, that are not made already."""
     return [
         cell
@@ -33,20 +39,47 @@ def wanted_cells(rows: Iterable[Row], chosen: set[tuple[int, int]] | None, again
     ]
 
 
-@transaction.atomic
-def start_run(tray: Tray, chosen: set[tuple[int, int]] | None = None, again: bool = False) -> Run:
+def start_run(tray: Tray, chosen: Chosen | None = None, again: bool = False) -> Run:
     """Start making renditions: rows and jobs in one transaction, one job a photo.
 
     chosen: (photo, recipe) pairs, all when None. again: also what is made already and not out of date. Cells that
     need an eye are rows of the run too, and are made as soon as somebody has placed their crop.
     """
+    # Before the transaction: in a large tray the names may take a while.
+    return _start(tray, chosen, again, None if chosen is None else _Named.of(tray, {photo for photo, _ in chosen}))
+
+
+class _Named(NamedTuple):
+    """Some photos of a tray with their places in it and the names of their renditions, which hang on all others."""
+
+    number: dict[int, int]
+    names: dict[int, OfPhoto]
+
+    @classmethod
+    def of(cls, tray: Tray, photos: Iterable[int]) -> _Named:
+        with ledger(tray, lit(tray)) as known:
+            number = {photo: known.number[photo] for photo in photos if photo in known.number}
+            places = dict(sorted(number.items(), key=lambda item: item[1]))
+            return cls(places, {photo: known.names.of(photo) for photo in places})
+
+    def rows(self, tray: Tray, recipes: Lit) -> list[Row]:
+        found = planned(tray, recipes, list(self.number), self.number)
+        return [renamed(row, self.names[row.photo.pk]) for row in found]
+
+
+@transaction.atomic
+def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None) -> Run:
     # Two presses at once must not make everything twice.
     tray = Tray.objects.select_for_update().get(pk=tray.pk)
     recipes = lit(tray)
-    rows = list(planned(tray, recipes))
+
+    def planned_now() -> list[Row]:
+        return named.rows(tray, recipes) if named else list(planned(tray, recipes))
+
+    rows = planned_now()
     wanted = (cell for row in rows for cell in row.cells if chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
     if files.look_at(each for cell in wanted for each in cell.renditions):
-        rows = list(planned(tray, recipes))
+        rows = planned_now()
     cells = wanted_cells(rows, chosen, again)
     if not cells:
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")

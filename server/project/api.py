@@ -50,7 +50,7 @@ class MeOut(Schema):
 @api.get("/me", response=MeOut)
 def me(request: HttpRequest) -> MeOut:
     """Who is signed in, and what the interface needs to know of the settings."""
-    output = str(conf.output_root)
+    output = str(studio_of(request).output)
     base = str(settings.BASE_DIR) + "/"
     return MeOut(
         extensions=sorted(EXTENSIONS),

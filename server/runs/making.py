@@ -37,7 +37,7 @@ class Superseded(Exception):
 
 def make(run_id: int, photo_id: int) -> None:
     """Make what is still open of one photo in a run."""
-    run = Run.objects.get(pk=run_id)
+    run = Run.objects.select_related("studio").get(pk=run_id)
     rows = _take(run, photo_id)
     if not rows:
         return
@@ -136,10 +136,15 @@ def _folder(run: Run, row: Rendition, to: str) -> Path:
             found="nothing there",
             remedy="Is its drive connected? Bring the folder back, then make it again.",
         )
-    target = (output / row.folder).resolve()
-    if target != output and output not in target.parents:
+    # Each studio has a folder of its own: nobody meets another one's files.
+    own = output / run.studio.folder
+    target = (own / row.folder).resolve()
+    if target != own and own not in target.parents:
         raise PlaceError(
-            row.folder, expected="a folder below the output root", found="a link out of it", remedy="Remove the link."
+            row.folder,
+            expected="a folder below the studio's output folder",
+            found="a link out of it",
+            remedy="Remove the link.",
         )
     for root in Root.objects.all():
         if target == root.folder or root.folder in target.parents:
@@ -149,7 +154,7 @@ def _folder(run: Run, row: Rendition, to: str) -> Path:
                 found=f"the folder {root.name} of originals",
                 remedy="Choose another subfolder; originals are never touched.",
             )
-    return output
+    return own
 
 
 def _claims(row: Rendition) -> Claims:
@@ -179,7 +184,7 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
             finished=timezone.now(),
             fingerprint=fingerprint(photo.digest, outcome.plan),
             receipt={name: getattr(receipt, name) for name in receipt.__slots__} if receipt else None,
-            error=_sentence(outcome.error, photo) if outcome.error else "",
+            error=_sentence(outcome.error, photo, run) if outcome.error else "",
             lost="",
             maker=None,
         )
@@ -193,10 +198,10 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
         hint(run.studio_id, "run", run.pk)
 
 
-def _sentence(error: TrayError, photo: Photo) -> str:
+def _sentence(error: TrayError, photo: Photo, run: Run) -> str:
     """The error in the words of the person: their photo's name, no path of the server."""
     subject = photo.name if isinstance(error, PhotoError) else error.subject
-    subject = subject.replace(str(photo.file), photo.name).removeprefix(f"{conf.output_root}/")
+    subject = subject.replace(str(photo.file), photo.name).removeprefix(f"{conf.output_root / run.studio.folder}/")
     return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
 
 

@@ -2,19 +2,38 @@
 
 from __future__ import annotations
 
+from itertools import count
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.utils.text import slugify
+
+from server.project.conf import conf
 
 
 class Studio(models.Model):
-    """Everything belongs to one studio; others do not see it."""
+    """Everything belongs to one studio; others do not see it. folder: its own below the output root."""
 
     name = models.CharField(max_length=80, unique=True)
+    folder = models.CharField(max_length=80, unique=True, editable=False)
 
     def __str__(self) -> str:
         return self.name
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Give the studio its folder, once: what was made is found where it was put, whatever it is called later."""
+        if not self.folder:
+            stem = slugify(self.name)[:70] or "studio"
+            taken = set(Studio.objects.filter(folder__startswith=stem).values_list("folder", flat=True))
+            self.folder = next(each for n in count(1) if (each := stem if n == 1 else f"{stem}-{n}") not in taken)
+        super().save(*args, **kwargs)
+
+    @property
+    def output(self) -> Path:
+        """The folder that its renditions go below."""
+        return conf.output_root / self.folder
 
 
 class Member(models.Model):

@@ -44,6 +44,8 @@ class StudioCase(TransactionTestCase):
         self.studio = Studio.objects.create(name="Quillmarsh")
         self.user = get_user_model().objects.create_user("ada", password="brass-escapement")
         Member.objects.create(user=self.user, studio=self.studio)
+        self.output = self.studio.output
+        self.output.mkdir()
         self.root = Root.objects.create(studio=self.studio, name="Photographs", path=str(self.folder))
         self.client.force_login(self.user)
         self.log = (conf.var / "workers.log").open("ab")

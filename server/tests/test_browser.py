@@ -13,7 +13,6 @@ from typing import Any
 from PIL import Image
 from playwright.sync_api import expect
 
-from server.project.conf import conf
 from server.runs.models import Rendition, Run
 from server.tests.browser import BrowserCase
 from server.trays import flows
@@ -117,7 +116,7 @@ class FolderToFile(BrowserCase):
             for file in files:
                 with Image.open(io.BytesIO(archive.read(file["file"]))) as image:
                     self.assertEqual(image.size, (file["width"], file["height"]))
-        self.assertEqual(len(list((conf.output_root / "Journal").iterdir())), 5)
+        self.assertEqual(len(list((self.output / "Journal").iterdir())), 5)
         page.get_by_role("button", name="Sign out ada").click()
         expect(page.get_by_role("button", name="Sign in")).to_be_visible()
 

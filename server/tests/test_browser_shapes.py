@@ -12,7 +12,6 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from server.framings.models import Framing
-from server.project.conf import conf
 from server.runs.models import Rendition, Run
 from server.tests.browser import BrowserCase
 from tray_core.recipe import starters
@@ -32,7 +31,7 @@ class ShapesCase(BrowserCase):
         self.sign_in()
 
     def files(self, folder: str) -> dict[str, Path]:
-        return {path.name: path for path in sorted((conf.output_root / folder).iterdir())}
+        return {path.name: path for path in sorted((self.output / folder).iterdir())}
 
     def pixels(self, path: Path) -> Any:
         with Image.open(path) as image:

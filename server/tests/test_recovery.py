@@ -12,7 +12,6 @@ from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.board import starting
-from server.project.conf import conf
 from server.queue.deferring import READ, defer_all
 from server.runs import making, recovery, tallies
 from server.runs.models import Rendition, Run
@@ -52,7 +51,7 @@ class Killed(StudioCase):
         )
         self.wait_for(lambda: not run.renditions.filter(state__in=Rendition.OPEN).exists())
         self.assertEqual(self.states(run), {"made": 30})
-        files = [path for path in conf.output_root.rglob("*") if path.is_file()]
+        files = [path for path in self.output.rglob("*") if path.is_file()]
         self.assertEqual({str(path) for path in files}, {row.path for row in self.made(run)})
         self.assertEqual(len(files), 30)
         for row in self.made(run):
@@ -75,7 +74,7 @@ class Killed(StudioCase):
         self.worker("make")
         self.worker("system")
         self.wait_for(lambda: run.renditions.filter(state="made").exists(), PATIENCE)
-        self.assertEqual([path.name for path in (conf.output_root / "Journal").iterdir()], ["QM4_0117.jpg"])
+        self.assertEqual([path.name for path in (self.output / "Journal").iterdir()], ["QM4_0117.jpg"])
 
     def test_a_photo_that_ends_its_worker_every_time_fails_in_the_end(self) -> None:
         self.copy("shop-stock/QM4_0117.jpg")
@@ -106,7 +105,7 @@ class Killed(StudioCase):
         first.terminate()  # it ends when it is through with its photo
         first.wait(30)
         self.assertEqual(self.states(run), {"made": 18})
-        files = {str(path) for path in conf.output_root.rglob("*") if path.is_file()}
+        files = {str(path) for path in self.output.rglob("*") if path.is_file()}
         self.assertEqual(files, {row.path for row in self.made(run)})
         self.assertEqual(run.renditions.exclude(tries=0).count(), 0)
         for row in self.made(run):

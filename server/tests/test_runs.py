@@ -8,6 +8,7 @@ import io
 import json
 import math
 import os
+import shutil
 import time
 import zipfile
 from pathlib import Path
@@ -68,7 +69,7 @@ class Making(StudioCase):
             self.assertIn("attachment", answer["Content-Disposition"])
             with Image.open(io.BytesIO(data)) as image:
                 self.assertEqual(image.size, (plan["width"], plan["height"]))
-        self.assertTrue((conf.output_root / "Journal" / "QM4_0117.jpg").exists())
+        self.assertTrue((self.output / "Journal" / "QM4_0117.jpg").exists())
         self._check_zip(run["id"])
         states = [[cell["state"] for cell in row["cells"]] for row in self.rows(tray.pk)]
         self.assertEqual(states, [["done"] * 2, [], ["done"] * 2, ["done"] * 2])
@@ -108,7 +109,7 @@ class Making(StudioCase):
         self.assertEqual(self.states(second), {"made": 2})
         versions = [self.made(run)[0].version.number for run in (first, second)]
         self.assertEqual(versions, [1, 2])
-        files = sorted(path.name for path in (conf.output_root / "Journal").iterdir())
+        files = sorted(path.name for path in (self.output / "Journal").iterdir())
         self.assertEqual(files, ["QM4_0117-2.jpg", "QM4_0117.jpg", "QM4_0118-2.jpg", "QM4_0118.jpg"])
 
     def test_pressing_twice_makes_nothing_twice(self) -> None:
@@ -129,7 +130,7 @@ class Making(StudioCase):
 
     def test_taken_names(self) -> None:
         self.copy("shop-stock/QM4_0117.jpg")
-        (conf.output_root / "QM4_0117.jpg").write_bytes(b"somebody's")
+        (self.output / "QM4_0117.jpg").write_bytes(b"somebody's")
         for taken, state in (("keep", "kept"), ("new-name", "made"), ("replace", "made")):
             recipe = self.recipe(taken, place={"to": "output", "subfolder": "", "taken": taken})
             tray = self.tray(recipe, name=taken)
@@ -137,7 +138,7 @@ class Making(StudioCase):
             run = starting.start_run(tray)
             self.work()
             self.assertEqual(self.states(run), {state: 1}, taken)
-            theirs = (conf.output_root / "QM4_0117.jpg").read_bytes() == b"somebody's"
+            theirs = (self.output / "QM4_0117.jpg").read_bytes() == b"somebody's"
             self.assertEqual(theirs, taken != "replace")
 
 
@@ -158,7 +159,7 @@ class Failing(StudioCase):
         self.assertIn("no such file", found[gone.name].error)
         self.assertIn("end too early", found[hurt.name].error)
         self.assertIn("the photo that was planned for, 1916 × 2396", found[other.name].error)
-        self.assertEqual(sorted(path.name for path in (conf.output_root / "Journal").iterdir()), [good.name])
+        self.assertEqual(sorted(path.name for path in (self.output / "Journal").iterdir()), [good.name])
         for row in found.values():
             self.assertNotIn(str(self.folder), row.error)
 
@@ -166,7 +167,7 @@ class Failing(StudioCase):
         """A link below the output root that leads to the originals is not followed."""
         (path,) = self.copy("shop-stock/QM4_0117.jpg")
         before = path.read_bytes()
-        (conf.output_root / "site").symlink_to(self.folder)
+        (self.output / "site").symlink_to(self.folder)
         tray = self.tray(self.recipe(place={"to": "output", "subfolder": "site", "taken": "replace"}))
         self.work()
         run = starting.start_run(tray)
@@ -178,7 +179,7 @@ class Failing(StudioCase):
 
     def test_output_folder_that_cannot_be_made(self) -> None:
         self.copy("shop-stock/QM4_0117.jpg")
-        (conf.output_root / "blocked").write_bytes(b"a file")
+        (self.output / "blocked").write_bytes(b"a file")
         tray = self.tray(self.recipe(place={"to": "output", "subfolder": "blocked/x", "taken": "keep"}))
         self.work()
         run = starting.start_run(tray)
@@ -238,7 +239,7 @@ class Lost(StudioCase):
         tray = self.tray(self.recipe())
         self.work()
         run = starting.start_run(tray)
-        conf.output_root.rmdir()
+        shutil.rmtree(conf.output_root)
         self.work()
         self.assertIn("Is its drive connected?", run.renditions.get().error)
         self.assertFalse(conf.output_root.exists())

@@ -19,7 +19,7 @@ from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
 from tray_core.photo.interest import Interest
 from tray_core.photo.jpeg_parts import ends_early, jpeg_profile
-from tray_core.photo.png_parts import png_profile
+from tray_core.photo.png_parts import png_exif, png_profile
 from tray_core.photo.profile_check import profile_problem
 from tray_core.photo.profiles import profile_name
 from tray_core.photo.sniff import HEAD, READ, may_be_raw, sniff
@@ -209,7 +209,7 @@ def _facts(path: Path, data: bytes, kind: str, found: dict[str, Any], icc: bytes
 def _read_here(path: Path, data: bytes, kind: str) -> PhotoFacts:
     """JPEG and PNG, which nearly all photos are: their headers are short and their readers sturdy."""
     with Image.open(io.BytesIO(data), formats=("JPEG", "PNG")) as image:
-        found, icc = facts_of_image(image)
+        found, icc = facts_of_image(image, data)
         progressive = "progressive" in image.info
     if kind == "PNG":
         found["depth"] = data[24]
@@ -225,9 +225,15 @@ def _read_apart(path: Path, data: bytes, kind: str, limits: Limits) -> PhotoFact
     return _facts(path, data, kind, answer.head["facts"], bytes(answer.parts[0]))
 
 
-def facts_of_image(image: Image.Image) -> tuple[dict[str, Any], bytes | None]:
-    """What Pillow says of a picture that it opened, as stored, and its profile."""
-    exif = image.getexif()
+def facts_of_image(image: Image.Image, data: bytes = b"") -> tuple[dict[str, Any], bytes | None]:
+    """What Pillow says of a picture that it opened, as stored, and its profile. data: of a PNG, the file.
+
+    No pixel is decoded: what a header declares may be any size.
+    """
+    if image.format == "PNG" and "exif" not in image.info and (found_exif := png_exif(data)):
+        image.info["exif"] = b"Exif\0\0" + found_exif
+    # Not a PNG's own way to it, which decodes all pixels to get at what stands behind them.
+    exif = Image.Image.getexif(image)
     found = {
         "width": image.width,
         "height": image.height,

@@ -37,6 +37,11 @@ def png_profile(data: bytes) -> bytes | None:
     return gamma_profile(hundred_thousandths, chroma)
 
 
+def png_exif(data: bytes) -> bytes | None:
+    """The Exif of a PNG, wherever in the file it stands; None without."""
+    return next((data[start + 8 : stop - 4] for name, start, stop in _chunks(data) if name == b"eXIf"), None)
+
+
 def still(data: bytes) -> bytes:
     """The same picture without what decoders may stumble over beside it: animation, text, profiles, whatever is not
     needed for its pixels.

@@ -17,11 +17,13 @@ from tray_core.apart.wire import receive, send
 from tray_core.photo.damage import check_pixels, wrong_with
 from tray_core.readers.kinds import READERS
 from tray_core.readers.raw import is_raw
+from tray_core.readers.sandbox import readable, shut_in
 
 _MOST, _LEAST = 12 << 30, 3 << 30
 """Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them; and what the
 libraries want for themselves.
 """
+_PAGES, _PAGE_BYTES = ("PDF", "SVG"), 2 << 30
 _CONTAINER = Path("/sys/fs/cgroup/memory.max")
 
 
@@ -39,6 +41,15 @@ def _limit(seconds: int) -> None:
     """Give this question `seconds` of CPU time from now; the system ends the process after them."""
     used = resource.getrusage(resource.RUSAGE_SELF)
     resource.setrlimit(resource.RLIMIT_CPU, (int(used.ru_utime + used.ru_stime) + seconds + 1, resource.RLIM_INFINITY))
+
+
+def _room(kind: str, addresses: int, used: int) -> None:
+    """Pages and drawings may ask for any amount of work: they get less memory than pictures that declare their size."""
+    wanted = addresses
+    if kind in _PAGES:
+        pages = int(os.pread(used, 100, 0).split()[0]) * os.sysconf("SC_PAGE_SIZE")
+        wanted = min(addresses, pages + _PAGE_BYTES)
+    resource.setrlimit(resource.RLIMIT_AS, (wanted, addresses))
 
 
 def _problem(kind: str, error: BaseException) -> dict[str, Any]:
@@ -81,6 +92,8 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (addresses, addresses))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    used = os.open("/proc/self/statm", os.O_RDONLY)  # which cannot be opened any more afterwards
+    shut_in(readable())
     given, answers = sys.stdin.buffer, sys.stdout.buffer
     sys.stdout = io.TextIOWrapper(io.BytesIO())  # what a library prints must not get between the answers
     while True:
@@ -89,6 +102,7 @@ def main() -> None:
         except EOFError:
             return
         _limit(question["seconds"])
+        _room(question["kind"], addresses, used)
         head, parts = answered(question, bytes(data))
         send(answers, head, *parts)
 

@@ -23,7 +23,7 @@ from tray_core.pixels.picture import Picture
 Facts = tuple[dict[str, Any], bytes | None]
 
 _MERGED = "mergedimage.png"
-_LARGEST_MEMBER = 2_000_000_000
+_LARGEST_MEMBER = 500_000_000
 _HEAD = 65_536
 """Bytes in which the boxes that describe a picture are looked for."""
 
@@ -57,7 +57,7 @@ def open_raster_facts(data: bytes) -> Facts:
     """Of the flattened picture."""
     merged = _merged(data)
     with Image.open(io.BytesIO(merged)) as image:
-        facts, icc = facts_of_image(image)
+        facts, icc = facts_of_image(image, merged)
     return {**facts, "depth": merged[24]}, icc
 
 

@@ -6,6 +6,8 @@ outside itself is left out. Scripts in a page are not run; the library is built 
 
 from __future__ import annotations
 
+import base64
+import io
 import re
 from dataclasses import replace
 from typing import Any
@@ -13,6 +15,7 @@ from typing import Any
 import numpy as np
 import pypdfium2
 import pyvips
+from PIL import Image
 
 from tray_core.photo.damage import Wrong, check_pixels
 from tray_core.pixels.picture import Picture
@@ -21,6 +24,10 @@ NOMINAL = 4000
 """The long edge in pixels that a drawing or a page is taken to have."""
 
 _MOST_SCALE = 400
+_INNER = re.compile(rb"data:image/(?!svg)[\w.+-]+;base64,([^\"'<>)]*)")
+_INNER_HEAD = 400_000
+"""Characters of a picture inside a drawing that are looked at for its size; of a JPEG that may stand far behind."""
+_INNER_PIXELS = 100_000_000
 _ROOT = re.compile(rb"<((?:[\w-]+:)?svg)\b[^>]*>")
 _VIEW_BOX = re.compile(rb"\bviewBox\s*=\s*[\"']([^\"']*)[\"']")
 
@@ -40,8 +47,28 @@ def _drawing(data: bytes, scale: float = 1) -> pyvips.Image:
     return pyvips.Image.svgload_buffer(data, scale=scale)
 
 
+def _check_inner(data: bytes) -> None:
+    """Raise Wrong where pictures inside a drawing declare more pixels than all of them together may have."""
+    pixels = 0
+    for found in _INNER.finditer(data):
+        start = re.sub(rb"\s|&#?\w+;", b"", found.group(1)[:_INNER_HEAD])
+        try:
+            with Image.open(io.BytesIO(base64.b64decode(start[: len(start) // 4 * 4]))) as image:
+                pixels += image.width * image.height
+        except (OSError, ValueError, SyntaxError):
+            continue  # too broken to be drawn, or not a picture with pixels
+        if pixels > _INNER_PIXELS:
+            raise Wrong(
+                expected=f"pictures of at most {_INNER_PIXELS / 1e6:g} megapixels in a drawing",
+                found=f"{pixels / 1e6:.0f} megapixels",
+                remedy="Make the pictures in it smaller, and save it anew.",
+                large=True,
+            )
+
+
 def svg_facts(data: bytes) -> tuple[dict[str, Any], None]:
     """The nominal size of a drawing."""
+    _check_inner(data)
     image = _drawing(data)
     width, height = _nominal(image.width, image.height)
     return {"width": width, "height": height, "alpha": True}, None
