@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# pg.sh start|stop|status|port: the project's own PostgreSQL on 127.0.0.1, a port of its own, password in var/pgpass.
+# pg.sh start|stop|status|port: the project's own PostgreSQL on 127.0.0.1, a port of its own. The product is the role
+# upper_tray, which owns its database and is nobody else's master (password in var/pgpass); this script is the role app.
 # Data in var/pg/data, or below /var/lib/upper-tray where the database's user cannot reach var.
 set -euo pipefail; umask 077
 VAR=${UPPER_TRAY_VAR:-$(cd "$(dirname "$0")/.." && pwd)/var}; HOME_OF_DATA=$VAR/pg; DATA=$HOME_OF_DATA/data
@@ -22,12 +23,13 @@ port() {                                                      # chosen once: the
 }
 running() { local p; p=$(head -1 "$DATA/postmaster.pid" 2>/dev/null) && [ "$(cat "/proc/$p/comm" 2>/dev/null)" = postgres ] &&
   [ "$(readlink "/proc/$p/cwd")" = "$(readlink -f "$DATA")" ]; }
-sql() { PGPASSFILE=$VAR/pgpass "$BIN/psql" -qAtX -h 127.0.0.1 -p "$PORT" -U app -d postgres -c "$1"; }
+MASTER=$VAR/pgpass-master
+sql() { PGPASSFILE=$MASTER "$BIN/psql" -qAtX -h 127.0.0.1 -p "$PORT" -U app -d postgres -c "$1"; }
 start() {
   exec 9>"$VAR/pg.lock"; flock 9                              # two starts at once: the second waits
   if [ ! -f "$DATA/PG_VERSION" ]; then
     run rm -rf "$DATA.new"; PW=$(head -c 24 /dev/urandom | base64 | tr '+/' '-_')
-    echo "127.0.0.1:*:*:app:$PW" >"$VAR/pgpass"; echo "$PW" | run tee "$HOME_OF_DATA/pw" >/dev/null
+    echo "127.0.0.1:*:*:app:$PW" >"$MASTER"; echo "$PW" | run tee "$HOME_OF_DATA/pw" >/dev/null
     run "$BIN/initdb" -D "$DATA.new" -U app --pwfile="$HOME_OF_DATA/pw" --auth=scram-sha-256 -E UTF8 --locale=C.UTF-8 >/dev/null
     printf "%s\n" "listen_addresses='127.0.0.1'" "unix_socket_directories=''" "max_connections=200" | run tee -a "$DATA.new/postgresql.conf" >/dev/null
     run rm "$HOME_OF_DATA/pw"; run mv "$DATA.new" "$DATA"           # a broken-off initdb never looks finished
@@ -42,7 +44,15 @@ start() {
     done
   fi
   for _ in $(seq 300); do "$BIN/pg_isready" -q -h 127.0.0.1 -p "$PORT" && break; sleep .1; done
-  [ "$(sql "SELECT 1 FROM pg_database WHERE datname='upper_tray'")" = 1 ] || sql "CREATE DATABASE upper_tray"
+  [ -s "$MASTER" ] || mv "$VAR/pgpass" "$MASTER"              # of a version whose product was the master itself
+  if [ ! -s "$VAR/pgpass" ]; then
+    PW=$(head -c 24 /dev/urandom | base64 | tr '+/' '-_')
+    [ "$(sql "SELECT 1 FROM pg_roles WHERE rolname='upper_tray'")" = 1 ] || sql "CREATE ROLE upper_tray LOGIN"
+    # Tests make databases of their own.
+    sql "ALTER ROLE upper_tray NOSUPERUSER CREATEDB NOCREATEROLE PASSWORD '$PW'"
+    echo "127.0.0.1:*:*:upper_tray:$PW" >"$VAR/pgpass"
+  fi
+  [ "$(sql "SELECT 1 FROM pg_database WHERE datname='upper_tray'")" = 1 ] || sql "CREATE DATABASE upper_tray OWNER upper_tray"
 }
 case ${1:-} in start) start;; stop) ! running || run "$BIN/pg_ctl" -D "$DATA" -m fast -w stop >/dev/null;;
   port) port;;

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import sys
 import threading
 import time
 from collections.abc import Awaitable, Callable, Mapping
+from http.cookies import CookieError, SimpleCookie
 from typing import Any
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.project.settings")
 
+from asgiref.sync import sync_to_async
+from django.conf import settings
 from django.core.asgi import get_asgi_application
+from django.utils import timezone
 
+from server.http.connections import let_go
 from server.live.hub import hub
 from server.looks.hands import hands
 from server.project.conf import conf
@@ -29,6 +35,12 @@ sys.setswitchinterval(0.0005)
 _django = get_asgi_application()
 _MARGIN = 64 * 1024
 """What a form adds around its file."""
+_USUAL = 4 << 20
+_LARGE = (
+    (re.compile(r"/api/trays/\d+/uploads"), conf.upload_bytes + _MARGIN),
+    (re.compile(r"/api/profiles"), (16 << 20) + _MARGIN),
+)
+"""Addresses that take more, and how much."""
 _LATER = 6
 """Seconds from when the first page can be drawn until close looks get ready: pages come first."""
 
@@ -42,20 +54,57 @@ async def application(scope: Scope, receive: Receive, send: Send) -> None:
     if scope["type"] == "lifespan":
         await _lifespan(receive, send)
         return
-    allowed = conf.upload_bytes + _MARGIN if scope["path"].endswith("/uploads") else 4 << 20
-    length = next((int(value) for name, value in scope["headers"] if name == b"content-length"), 0)
+    headers = dict(scope["headers"])
+    allowed = next((most for path, most in _LARGE if path.fullmatch(scope["path"])), _USUAL)
+    length = int(headers.get(b"content-length", b"0"))
     if length > allowed:
-        await _too_large(send, length, allowed)
+        await _refuse(send, 413, "The file is too large", _too_large(allowed, length))
         return
-    received = 0
+    if allowed > _USUAL and not await sync_to_async(_signed_in, thread_sensitive=False)(headers.get(b"cookie", b"")):
+        await _refuse(send, 401, "Not signed in", "Sign in, then try again.")
+        return
+    received, started = 0, False
 
     async def limited() -> dict[str, Any]:
         nonlocal received
         message = await receive()
         received += len(message.get("body", b""))
-        return message if received <= allowed else {"type": "http.disconnect"}
+        if received > allowed:
+            raise _TooLarge
+        return message
 
-    await _django(scope, limited, send)
+    async def noted(message: Mapping[str, Any]) -> None:
+        nonlocal started
+        started = True
+        await send(message)
+
+    try:
+        await _django(scope, limited, noted)
+    except _TooLarge:
+        if not started:
+            await _refuse(send, 413, "The file is too large", _too_large(allowed, received))
+
+
+class _TooLarge(Exception):
+    """A body that said nothing of its size turned out to be too large."""
+
+
+def _signed_in(cookies: bytes) -> bool:
+    """Whether somebody is signed in; asked before a large body is taken."""
+    from django.contrib.sessions.models import Session  # a model, which the application above has to load first
+
+    try:
+        found = SimpleCookie(cookies.decode("latin-1")).get(settings.SESSION_COOKIE_NAME)
+    except CookieError:
+        return False
+    there = Session.objects.filter(session_key=found.value, expire_date__gt=timezone.now()) if found else None
+    signed_in = there is not None and any("_auth_user_id" in session.get_decoded() for session in there)
+    let_go()
+    return signed_in
+
+
+def _too_large(allowed: int, length: int) -> str:
+    return f"Expected at most {allowed / 1e6:.0f} MB, found {length / 1e6:.0f} MB. Send a smaller file."
 
 
 async def _lifespan(receive: Receive, send: Send) -> None:
@@ -78,12 +127,8 @@ def _get_ready() -> None:
     hands.wake()
 
 
-async def _too_large(send: Send, length: int, allowed: int) -> None:
-    body = {
-        "title": "The file is too large",
-        "detail": f"Expected at most {allowed / 1e6:.0f} MB, found {length / 1e6:.0f} MB. Send a smaller file.",
-        "status": 413,
-    }
+async def _refuse(send: Send, status: int, title: str, detail: str) -> None:
+    body = {"title": title, "detail": detail, "status": status}
     headers = [(b"content-type", b"application/problem+json"), (b"connection", b"close")]
-    await send({"type": "http.response.start", "status": 413, "headers": headers})
+    await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": json.dumps(body).encode()})

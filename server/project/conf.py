@@ -18,6 +18,7 @@ class Conf(BaseSettings):
     upload_bytes, photo_pixels, photo_bytes: limits, inclusive. demo: sign the demo user in by itself,
     for visitors from this machine only. secret: for sessions; made and kept in `var` when not given.
     job_seconds: what reading a photo, or making one rendition of it, may take at most.
+    https: visitors come by HTTPS alone. proxy: they come through one that says so, and sets these headers itself.
     since: when the processes were started, in seconds of the epoch.
     """
 
@@ -28,11 +29,13 @@ class Conf(BaseSettings):
     demo: bool = False
     debug: bool = False
     secret: str = ""
+    https: bool = False
+    proxy: bool = False
     hosts: str = "localhost,127.0.0.1,[::1]"
     database: str = "upper_tray"
     database_host: str = "127.0.0.1"
     database_port: int = 54329
-    database_user: str = "app"
+    database_user: str = "upper_tray"
     pool: bool = True
     upload_bytes: int = 1_000_000_000
     photo_pixels: int = 500_000_000

@@ -28,6 +28,7 @@ SECRET_KEY = conf.secret or _secret()
 DEBUG = conf.debug
 ALLOWED_HOSTS = conf.hosts.split(",")
 INSTALLED_APPS = [
+    "axes",
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
@@ -46,6 +47,8 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "server.http.connections.let_go_before_streams",
     "django.middleware.security.SecurityMiddleware",
+    "server.http.headers.more_headers",
+    "csp.middleware.CSPMiddleware",
     "servestatic.middleware.ServeStaticMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -54,6 +57,7 @@ MIDDLEWARE = [
     "server.studios.middleware.sign_in_demo",
     "server.studios.middleware.find_studio",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "server.project.urls"
 ASGI_APPLICATION = "server.project.asgi.application"
@@ -87,8 +91,18 @@ DATABASES = {
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
-AUTHENTICATION_BACKENDS = ["server.studios.sign_in.SignIn"]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "server.studios.sign_in.SignIn"]
+# Ten wrong passwords for a name from one address, then a quarter of an hour of nothing for these two together.
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "server.studios.sign_in.locked_out"
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
 AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
@@ -111,13 +125,39 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 << 20  # a choice of all cells of a large tray
 DATA_UPLOAD_MAX_NUMBER_FILES = 4
 
-# Each picture of a board is a request: who is asking is looked up in memory first.
-SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+# In the database alone: a session that is ended there is ended everywhere, at once.
+SESSION_ENGINE = "django.contrib.sessions.backends.db"
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
 X_FRAME_OPTIONS = "DENY"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        # Components set sizes and colors of single elements.
+        "style-src": ["'self'", "'unsafe-inline'"],
+        "img-src": ["'self'", "blob:", "data:"],
+        "font-src": ["'self'"],
+        "connect-src": ["'self'"],
+        "form-action": ["'self'"],
+        "base-uri": ["'none'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+# Where others than this machine's people are served, it is by HTTPS, whether here or at a proxy in front.
+if conf.https:
+    SECURE_SSL_REDIRECT = True
+    SECURE_HSTS_SECONDS = 31_536_000
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+    SECURE_HSTS_PRELOAD = True
+    SESSION_COOKIE_SECURE = True
+    CSRF_COOKIE_SECURE = True
+    CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
+if conf.proxy:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    AXES_IPWARE_META_PRECEDENCE_ORDER = ["HTTP_X_FORWARDED_FOR", "REMOTE_ADDR"]
 
 PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "tasks"
 PROCRASTINATE_WORKER_DEFAULTS = {

@@ -8,6 +8,7 @@ from typing import Any
 from django.core.checks import CheckMessage, Error, Warning, register
 
 from server.project.conf import conf
+from tray_core.readers.sandbox import landlock_version
 
 
 def _inside(path: Path, other: Path) -> bool:
@@ -51,4 +52,18 @@ def check_output(databases: Any = None, **_: Any) -> list[CheckMessage]:
         )
         for root in roots
         if _inside(output, root.folder)
+    ]
+
+
+@register()
+def check_sandbox(**_: Any) -> list[CheckMessage]:
+    """Decoders are shut in by the kernel, where it can."""
+    if landlock_version():
+        return []
+    return [
+        Warning(
+            "This kernel has no Landlock: decoders of photos may read what the server may read.",
+            hint="Use Linux 5.13 or later with Landlock, or run the server as a user who can read nothing else.",
+            id="upper_tray.W002",
+        )
     ]

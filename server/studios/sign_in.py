@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.auth.backends import ModelBackend
 from django.contrib.auth.base_user import AbstractBaseUser
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 
 from server.http.connections import let_go
 
 BACKEND = "server.studios.sign_in.SignIn"
+
+
+def locked_out(request: HttpRequest, *_: Any) -> HttpResponse:
+    """Said after too many wrong passwords for a name from one address."""
+    response = render(request, "sign-in.html", {"locked": True}, status=429)
+    response["Retry-After"] = str(int(timedelta(hours=settings.AXES_COOLOFF_TIME).total_seconds()))
+    return response
 
 
 class SignIn(ModelBackend):

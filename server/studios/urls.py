@@ -1,9 +1,23 @@
 """Signing in and out."""
 
+from __future__ import annotations
+
 from django.contrib.auth import views
+from django.http import HttpRequest
+from django.template.response import TemplateResponse
 from django.urls import path
+
+
+class SignOut(views.LogoutView):
+    """Asks first where somebody only follows the address: looking at a page changes nothing."""
+
+    http_method_names = ("get", "head", "post", "options")
+
+    def get(self, request: HttpRequest) -> TemplateResponse:
+        return TemplateResponse(request, "sign-out.html")
+
 
 urlpatterns = [
     path("sign-in", views.LoginView.as_view(template_name="sign-in.html"), name="sign-in"),
-    path("sign-out", views.LogoutView.as_view(), name="sign-out"),
+    path("sign-out", SignOut.as_view(), name="sign-out"),
 ]

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import json
 import os
+import subprocess
+import sys
 from unittest import mock
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.test import Client, TestCase
 
 from server.board import starting
-from server.project.conf import Conf, conf, read_conf
+from server.project.conf import PROJECT, Conf, conf, read_conf
 from server.recipes.models import Recipe
 from server.studios.checks import check_demo
 from server.studios.models import Member, Studio
@@ -132,6 +134,55 @@ class Demo(TestCase):
         wrong = mock.patch.dict(os.environ, UPPER_TRAY_PHOTO_PIXELS="many")
         with wrong, self.assertRaisesRegex(ValueError, "UPPER_TRAY_PHOTO_PIXELS: expected .* integer.*, found 'many'"):
             read_conf()
+
+
+class SigningIn(StudioCase):
+    def enter(self, name: str, password: str, address: str = "192.0.2.7") -> int:
+        answer = Client(REMOTE_ADDR=address).post("/sign-in", {"username": name, "password": password})
+        return answer.status_code
+
+    def test_guessing_is_slowed_down_by_name_and_address(self) -> None:
+        get_user_model().objects.create_user("ben", password="brass-pendulum")
+        said = [self.enter("ada", f"guess-{n}") for n in range(12)]
+        self.assertEqual((said[0], said[-1]), (200, 429))
+        self.assertEqual(self.enter("ada", "brass-escapement"), 429, "the right one tells no more than a wrong one")
+        self.assertEqual(self.enter("ada", "brass-escapement", "192.0.2.8"), 302)
+        self.assertEqual(self.enter("ben", "brass-pendulum"), 302)
+
+    def test_a_password_like_the_name_is_not_taken(self) -> None:
+        for password in ("clockkeeper", "12345678901", "short", "password12"):
+            with (
+                self.subTest(password=password),
+                mock.patch.dict(os.environ, UPPER_TRAY_PASSWORD=password),
+                self.assertRaises(CommandError),
+            ):
+                call_command("add_person", "Quillmarsh", "clockkeeper")
+
+    def test_signing_out_asks_first_and_ends_the_session_everywhere(self) -> None:
+        copy = Client()
+        copy.cookies = self.client.cookies
+        self.assertContains(self.client.get("/sign-out"), "Sign out of this browser?")
+        self.get("trays")
+        self.assertEqual(self.client.post("/sign-out").status_code, 302)
+        self.assertEqual(copy.get("/api/trays").status_code, 401)
+
+
+class Deployed(TestCase):
+    def test_nothing_is_said_against_production_settings(self) -> None:
+        found = subprocess.run(
+            [sys.executable, "-W", "error", "server/manage.py", "check", "--deploy", "--fail-level", "WARNING"],
+            cwd=PROJECT,
+            env={**os.environ, "UPPER_TRAY_HTTPS": "1", "UPPER_TRAY_PROXY": "1", "UPPER_TRAY_HOSTS": "photos.example"},
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        self.assertEqual(found.returncode, 0, found.stderr)
+
+    def test_pages_may_load_from_here_alone(self) -> None:
+        answer = self.client.get("/sign-in")
+        self.assertIn("default-src 'none'", answer["Content-Security-Policy"])
+        self.assertIn("camera=()", answer["Permissions-Policy"])
 
 
 class Odd(StudioCase):

@@ -9,9 +9,11 @@ import threading
 from unittest import mock
 
 import uvicorn
+from django.contrib.sessions.models import Session
 from django.db import OperationalError, connection
 
 from server.board import starting
+from server.live import views
 from server.live.hub import hint
 from server.project.asgi import application
 from server.project.conf import conf
@@ -86,6 +88,23 @@ class Served(StudioCase):
         self.assertEqual(answer.status, 413)
         self.assertIn("Expected at most 1000 MB", json.loads(answer.read())["detail"])
         self.assertEqual(self.ask("POST", "/api/trays/1/runs", **{"Content-Length": "5000000"}).status, 413)
+        # Nobody's body is taken, and of what does not say its size no more than is allowed.
+        refused = self.ask("POST", "/api/trays/1/uploads", **{"Content-Length": "5000000", "Cookie": ""})
+        self.assertEqual(refused.status, 401)
+        connection = http.client.HTTPConnection("localhost", self.port, timeout=20)
+        self.addCleanup(connection.close)
+        cookie = f"sessionid={self.client.cookies['sessionid'].value}"
+        pieces = (b"x" * 100_000 for _ in range(60))
+        connection.request("POST", "/api/trays", pieces, {"Cookie": cookie}, encode_chunked=True)
+        self.assertEqual(connection.getresponse().status, 413)
+
+    def test_a_session_that_is_ended_elsewhere_ends_its_stream(self) -> None:
+        with mock.patch.object(views, "HEARTBEAT", 0.2):
+            answer = self.ask("GET", "/events")
+            self.assertEqual(answer.readline(), b"retry: 2000\n")
+            Session.objects.all().delete()
+            hint(self.studio.pk, "tray", 1)
+            self.wait_for(lambda: not answer.read1(), 10)
 
     def test_the_page_and_what_it_needs_come_from_here(self) -> None:
         page = self.ask("GET", "/trays/1").read().decode()

@@ -13,8 +13,8 @@ Rect = tuple[float, float, float, float]
 SAME_SHAPE = 0.01
 """How far two aspect ratios may differ and still be one shape: less than a pixel in a hundred."""
 
-REACH = 4.0
-"""How far beyond the photo a framing may reach, in the photo's own edges."""
+REACH = 10_000
+"""How far beyond the photo a framing may reach, in the photo's own edges: more than any shape needs."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
