@@ -13,7 +13,7 @@ from procrastinate.types import JSONValue
 
 from server.board.planning import lit, planned, renamed
 from server.live.hub import hint
-from server.photos.reading import LIMITS, unchanged
+from server.photos.reading import limits_of, unchanged
 from server.queue.deferring import WEIGH
 from server.runs import ahead
 from server.trays.models import Tray
@@ -70,7 +70,7 @@ def weigh(tray_id: int, cells: Iterable[tuple[int, int]]) -> None:
         plans = [plan for plan in plans if fingerprint(row.photo.digest, plan) not in known]
         if not plans or busy() or not unchanged(row.photo):
             continue
-        for plan, made in encode_ahead(row.photo.file, plans, limits=LIMITS, stopped=busy):
+        for plan, made in encode_ahead(row.photo.file, plans, limits=limits_of(row.photo), stopped=busy):
             ahead.keep(tray.studio_id, fingerprint(row.photo.digest, plan), made)
             found = True
     if found:

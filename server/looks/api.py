@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
+from pydantic import Field
 
 from server.framings import sharpness
 from server.framings.choices import chosen_for
@@ -40,7 +42,7 @@ class CloserIn(Schema):
 
     content: dict[str, Any] | None = None
     strength: int | None = None
-    page: str = ""
+    page: str = Field("", max_length=80)
     turn: int = 0
 
 
@@ -145,8 +147,9 @@ def _cell(request: HttpRequest, number: int, photo: int, recipe: int, body: Clos
     kept = get_object_or_404(studio_of(request).recipes.select_related("current"), pk=recipe)
     assert kept.current is not None, "a recipe is made with its first version"
     core = checked(body.content) if body.content is not None else kept.current.core()
-    exact.check_turn(body.page, body.turn)
-    cell = exact.resized_cell(found, core, chosen_for(found, recipe), lambda: exact.check_turn(body.page, body.turn))
+    alive = functools.partial(exact.check_turn, found.studio_id, body.page, body.turn)
+    alive()
+    cell = exact.resized_cell(found, core, chosen_for(found, recipe), alive)
     return cell, core
 
 
@@ -206,7 +209,7 @@ def get_points(request: HttpRequest, number: int, photo: int, recipe: int, body:
     core = as_candidate(core, body.format)
     found = []
     for quality in [max(1, min(100, quality)) for quality in body.qualities[:30]]:
-        exact.check_turn(body.page, body.turn)
+        exact.check_turn(studio_of(request).pk, body.page, body.turn)
         data = exact.file_of(cell, core, body.strength, quality)
         score = exact.score_of(cell, core, body.strength, quality) if body.scored else None
         found.append(PointOut(quality=quality, bytes=len(data), score=score))

@@ -16,7 +16,7 @@ from server.http.problems import Problem
 from server.looks.hands import hands
 from server.photos.flows import have_read
 from server.photos.models import Photo
-from server.photos.reading import LIMITS, check_place, copy_path, keep_copies
+from server.photos.reading import check_place, copy_path, keep_copies, limits_of
 from tray_core import Recipe, TrayError, plan_renditions
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
 from tray_core.looks import copies_of
@@ -43,11 +43,11 @@ def working_copy(photo: Photo, edge: int) -> bytes:
     """The photo's working copy of `edge` pixels; made anew where the cache lost it."""
     with contextlib.suppress(OSError):
         return copy_path(photo.digest, edge).read_bytes()
-    file = photo.file
+    file, limits = photo.file, limits_of(photo)
     let_go()
     try:
         check_place(photo)
-        digest, copies = hands.do(photo.name, copies_of, file, LIMITS)
+        digest, copies = hands.do(photo.name, copies_of, file, limits)
     except TrayError as error:
         raise Problem(404, "No picture", f"{photo.name}: found {error.found}. {error.remedy}") from error
     if digest != photo.digest:

@@ -17,7 +17,7 @@ from server.http.problems import Problem
 from server.looks.hands import hands
 from server.looks.memory import Memory
 from server.photos.models import Photo
-from server.photos.reading import LIMITS
+from server.photos.reading import limits_of
 from tray_core import Plan, Recipe, TrayError, plan_renditions
 from tray_core.coders import encode
 from tray_core.fingerprint import ENGINE
@@ -38,14 +38,15 @@ class Overtaken(Problem):
 
 
 _memory = Memory(MOST_BYTES)
-_turns: dict[str, int] = {}
+_turns: dict[tuple[int, str], int] = {}
 _working = threading.BoundedSemaphore(2)
 
 
-def check_turn(page: str, turn: int) -> None:
-    """Note that a page asked for its `turn`; Overtaken where it asked for a later one already."""
-    if not page:
+def check_turn(studio: int, name: str, turn: int) -> None:
+    """Note that a page of a studio asked for its `turn`; Overtaken where it asked for a later one already."""
+    if not name:
         return
+    page = studio, name
     if len(_turns) > 10_000:
         _turns.clear()
     if _turns.get(page, 0) > turn:
@@ -71,13 +72,13 @@ def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Ca
     light = recipe.size.light if recipe.size else "gamma"
     what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep}"
     key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
-    file = photo.file
+    file, limits = photo.file, limits_of(photo)
     let_go()
 
     def make() -> Resized:
         with _working:
             alive()
-            return hands.do(photo.name, resize_cell, file, plan, LIMITS)
+            return hands.do(photo.name, resize_cell, file, plan, limits)
 
     try:
         made = _memory.get(f"resized {key}", make, lambda made: int(made.picture.pixels.nbytes))

@@ -7,6 +7,7 @@ import datetime as dt
 import os
 import secrets
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ from tray_core.fingerprint import content_digest
 from tray_core.line.preview import WORKING_EDGES, look_at
 from tray_core.photo import read_bytes
 
-LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
+_LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
 _FACTS = (
     "format",
     "width",
@@ -50,19 +51,24 @@ def copy_path(digest: str, edge: int) -> Path:
     return conf.cache / "copies" / digest[:2] / f"{digest}-{edge}"
 
 
+def limits_of(photo: Photo) -> Limits:
+    """How large the photo may be, and where it must lie, whenever it is opened."""
+    return replace(_LIMITS, beneath=photo.root.folder if photo.root else conf.media)
+
+
 def _as_utc(moment: dt.datetime | None) -> dt.datetime | None:
     return moment.replace(tzinfo=dt.UTC) if moment else None
 
 
 def read(photo: Photo) -> None:
     """Read the file anew; what is found goes into the row, with the reason where it cannot be read."""
-    file = photo.file
+    file, limits = photo.file, limits_of(photo)
     let_go()
     try:
         check_place(photo)
-        data = read_bytes(file, LIMITS)
+        data = read_bytes(file, limits)
         photo.bytes = len(data)
-        facts = read_facts(file, LIMITS, data)
+        facts = read_facts(file, limits, data)
         for name in _FACTS:
             setattr(photo, name, _storable(name, getattr(facts, name)))
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)

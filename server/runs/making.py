@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from server.live.hub import hint
 from server.photos.models import Photo
-from server.photos.reading import LIMITS, read, unchanged
+from server.photos.reading import limits_of, read, unchanged
 from server.project.conf import conf
 from server.queue.patience import patience
 from server.runs import tallies
@@ -109,7 +109,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         plans,
         folders,
         originals=originals,
-        limits=LIMITS,
+        limits=limits_of(photo),
         claims=lambda plan: _claims(by_plan[id(plan)]),
         stopped=lambda: Run.objects.filter(pk=run.pk, stop_asked=True).exists(),
         ready=made_ahead(run.studio_id, photo),

@@ -19,6 +19,7 @@ from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
 from tray_core.photo.interest import Interest
 from tray_core.photo.jpeg_parts import ends_early, jpeg_profile
+from tray_core.photo.opening import open_photo
 from tray_core.photo.png_parts import png_exif, png_profile
 from tray_core.photo.profile_check import profile_problem
 from tray_core.photo.profiles import profile_name
@@ -89,8 +90,7 @@ class PhotoFacts:
 def read_bytes(path: Path, limits: Limits = DEFAULT_LIMITS) -> bytes:
     """The whole of a photo file, opened read-only; PhotoGone, EmptyPhoto or PhotoTooLarge otherwise."""
     try:
-        # A pipe would keep whoever opens it waiting for its other end; this way it opens, and is refused below.
-        with open(path, "rb", opener=lambda name, flags: os.open(name, flags | os.O_NONBLOCK)) as file:
+        with open(open_photo(path, limits.beneath), "rb") as file:
             info = os.fstat(file.fileno())
             if not stat.S_ISREG(info.st_mode):
                 raise PhotoGone(str(path), expected="a file", found="something else", remedy="Choose a picture file.")

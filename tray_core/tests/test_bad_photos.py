@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
+import threading
 
 import numpy as np
 import tifffile
 from PIL import Image
 
 from tray_core.errors import DamagedPhoto, EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
-from tray_core.photo import Limits, PhotoFacts, read_facts
+from tray_core.photo import Limits, PhotoFacts, read_bytes, read_facts
 from tray_core.photo.jpeg_parts import ends_early
 from tray_core.pixels.decode import decode
 from tray_core.tests.samples import PHOTOS, FolderCase, jpeg, scene
@@ -91,3 +93,47 @@ class CutOff(FolderCase):
                     read("hurt", hurt.tobytes())
                 except PhotoError as error:
                     self.assertEqual(error.subject, "hurt")
+
+
+class Swapped(FolderCase):
+    def test_a_link_put_in_a_files_place_leads_nowhere(self) -> None:
+        """Swapped as fast as can be, file and folder, while somebody reads: what lies outside never comes."""
+        inside, outside = self.folder / "root", self.folder / "outside"
+        (inside / "shoot").mkdir(parents=True)
+        outside.mkdir()
+        (outside / "a.jpg").write_bytes(b"secret")
+        own = self.folder / "own.jpg"
+        target, folder = inside / "shoot" / "a.jpg", inside / "shoot"
+        over = threading.Event()
+
+        def swap() -> None:
+            while not over.is_set():
+                own.write_bytes(b"mine")
+                own.replace(target)
+                (self.folder / "link").symlink_to(outside / "a.jpg")
+                (self.folder / "link").replace(target)
+                folder.rename(self.folder / "aside")
+                folder.symlink_to(outside)
+                folder.unlink()
+                (self.folder / "aside").rename(folder)
+
+        swapping = threading.Thread(target=swap)
+        swapping.start()
+        read: list[bytes] = []
+        try:
+            for _ in range(3000):
+                with contextlib.suppress(PhotoGone):
+                    read.append(read_bytes(target, Limits(beneath=inside)))
+        finally:
+            over.set()
+            swapping.join()
+        self.assertEqual(set(read), {b"mine"})
+
+    def test_links_inside_are_followed(self) -> None:
+        (self.folder / "a").mkdir()
+        (self.folder / "a" / "one.jpg").write_bytes(b"one")
+        (self.folder / "b").symlink_to(self.folder / "a")
+        (self.folder / "two.jpg").symlink_to(self.folder / "b" / "one.jpg")
+        self.assertEqual(read_bytes(self.folder / "two.jpg", Limits(beneath=self.folder)), b"one")
+        with self.assertRaisesRegex(PhotoGone, "a link that leads out of its folder"):
+            read_bytes(self.folder / "two.jpg", Limits(beneath=self.folder / "b" / "c"))
