@@ -5,6 +5,7 @@ A large board is never sent whole: the order is a list of numbers, rows come as 
 
 from __future__ import annotations
 
+import datetime as dt
 from contextlib import nullcontext
 from dataclasses import asdict
 from typing import Any
@@ -40,6 +41,8 @@ WINDOW = 200
 """Most rows of one answer."""
 FIRST = 8
 """Rows that come with the order."""
+_SEEN = dt.timedelta(seconds=30)
+"""How long ago it may be noted that somebody looked at a tray: its folders are looked at again for minutes."""
 
 
 class WarningOut(Schema):
@@ -249,7 +252,8 @@ def _asked(tray: Tray, recipes: Lit, how: BoardIn) -> Shown:
     found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
     named = tray.places.exclude(photo__format="").order_by()
     formats = named.values_list("photo__format", flat=True).distinct()
-    return Shown([photo for photo, _ in found], groups_of(folder for _, folder in found), sorted(set(formats)))
+    groups = groups_of(folder for _, folder in found)
+    return Shown([photo for photo, _ in found], groups, sorted(set(formats)), tray.places.count())
 
 
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
@@ -293,7 +297,8 @@ def weigh_cells(request: HttpRequest, number: int, body: WeighIn) -> Status[None
 def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonResponse:
     """The board's heads and the order of its photos."""
     tray = find_tray(request, number)
-    Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
+    if timezone.now() - tray.seen > _SEEN:
+        Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
     recipes = lit(tray)
     with ledger_at_hand(tray, recipes) if how == BoardIn() else nullcontext() as known:
         shown = known.shown() if known is not None else _asked(tray, recipes, how)
@@ -303,7 +308,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
             "name": tray.name,
             "recipes": [recipe_out(recipe).model_dump() for recipe, _ in recipes],
             "photos": shown.photos,
-            "total": tray.places.count(),
+            "total": shown.total,
             "groups": [asdict(group) for group in shown.groups] if how.sort == "folder" else [],
             "formats": shown.formats,
             "rows": _rows_out(tray, recipes, shown.photos[:FIRST]),

@@ -51,11 +51,12 @@ def groups_of(folders: Iterable[str]) -> list[Group]:
 
 
 class Shown(NamedTuple):
-    """A tray's photos in their order, by folder, and the formats that they have."""
+    """A tray's photos in their order, by folder, and the formats that they have. total: of the tray, shown or not."""
 
     photos: list[int]
     groups: list[Group]
     formats: list[str]
+    total: int
 
 
 class Ledger:
@@ -128,7 +129,7 @@ class Ledger:
             photos = [photo for photo in self.number if photo in self._photos]
             groups = groups_of(self._photos[photo].folder for photo in photos)
             formats = {each.format for each in self._photos.values()} - {""}
-            self._shown = Shown(photos, groups, sorted(formats))
+            self._shown = Shown(photos, groups, sorted(formats), len(photos))
         return self._shown
 
     def _count(self, row: Row) -> None:

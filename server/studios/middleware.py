@@ -46,9 +46,10 @@ def find_studio(get_response: Answer) -> Answer:
     """Put the visitor's studio into `request.studio`, or None."""
 
     def answer(request: HttpRequest) -> HttpResponseBase:
-        studio = None
+        studio: Studio | None = None
         if not request.path.startswith("/static/") and request.user.is_authenticated:
-            studio = Studio.objects.filter(members__user=request.user).first()
+            member = getattr(request.user, "member", None)  # found with the user, by our way of signing in
+            studio = member.studio if member else None
         request.studio = studio  # type: ignore[attr-defined]
         return get_response(request)
 

@@ -27,6 +27,11 @@ def locked_out(request: HttpRequest, *_: Any) -> HttpResponse:
 class SignIn(ModelBackend):
     """As Django does it, except that no connection is held while a password is hashed, which takes long on purpose."""
 
+    def get_user(self, user_id: Any) -> AbstractBaseUser | None:  # type: ignore[override]  # as below
+        """Who is signed in, with their studio: every request asks for both."""
+        user = get_user_model().objects.filter(pk=user_id).select_related("member__studio").first()
+        return user if user is not None and self.user_can_authenticate(user) else None
+
     def authenticate(  # type: ignore[override]  # the stubs know Django's own model of a user alone
         self, request: HttpRequest | None, username: str | None = None, password: str | None = None, **kwargs: Any
     ) -> AbstractBaseUser | None:
