@@ -87,7 +87,7 @@ class Kills(Faults):
             workers[workers.index(victim)] = self.worker("make", **SOON)
         self.wait_for(lambda: not run.renditions.filter(state__in=Rendition.OPEN).exists(), 120)
         self.wait_for(lambda: Run.objects.get(pk=run.pk).finished, 30)
-        self.assertGreaterEqual(killed, KILLS // 2)
+        self.assertEqual(killed, KILLS)
         self.whole(run, photos * 3)
 
 
