@@ -7,6 +7,7 @@ import secrets
 
 from server.project.conf import PROJECT, conf
 from server.project.static import add_headers
+from server.queue.outage import wait_for_the_database
 from tray_core.photo.profile_files import FOLDERS
 
 # The core looks for color profiles there, in this process and in those that it starts.
@@ -165,6 +166,7 @@ PROCRASTINATE_WORKER_DEFAULTS = {
     "stalled_worker_timeout": conf.stalled_seconds,
     "delete_jobs": "successful",
     "fetch_job_polling_interval": 2.0,
+    "worker_middleware": [wait_for_the_database],
 }
 TEST_RUNNER = "server.tests.runner.Runner"
 LOGGING = {

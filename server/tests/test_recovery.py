@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 import signal
 import threading
@@ -10,8 +11,10 @@ from unittest import mock
 
 from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.exceptions import ConnectorException
 
 from server.board import starting
+from server.queue import outage
 from server.queue.deferring import READ, defer_all
 from server.runs import making, recovery, tallies
 from server.runs.models import Rendition, Run
@@ -124,6 +127,25 @@ class Killed(StudioCase):
                     recovery.settle()
             self.work()
         self.assertEqual(list(run.renditions.values_list("state", "tries")), [("made", 0)])
+
+    def test_a_job_that_fails_while_the_database_is_away_ends_once_it_is_back(self) -> None:
+        away = iter([ConnectorException, ConnectorException])
+        asked: list[str] = []
+
+        async def execute_query_one_async(query: str) -> dict[str, int]:
+            asked.append(query)
+            if (error := next(away, None)) is not None:
+                raise error
+            return {"one": 1}
+
+        async def fails() -> None:
+            raise OSError("the server closed the connection")
+
+        worker = mock.Mock()
+        worker.app.connector.execute_query_one_async = execute_query_one_async
+        with mock.patch.object(outage, "PAUSE", 0), self.assertRaisesRegex(OSError, "closed the connection"):
+            asyncio.run(outage.wait_for_the_database(fails, mock.Mock(), worker))
+        self.assertEqual(len(asked), 3)
 
     def test_the_last_two_photos_end_their_run_together(self) -> None:
         self.copy("shop-stock/QM4_0117.jpg", "shop-stock/QM4_0118.jpg")
