@@ -42,7 +42,7 @@ def count_death(job: int | None, task: str, about: dict[str, Any]) -> None:
         if not _lives(rows.values_list("maker", flat=True).first()):
             rows.update(tries=F("tries") + 1)
     elif task == READ:
-        photos = Photo.objects.filter(pk=about["photo_id"])
+        photos = Photo.objects.filter(pk=about["photo_id"], asked__isnull=False)
         if not _lives(photos.values_list("reader", flat=True).first()):
             photos.update(tries=F("tries") + 1)
 
