@@ -97,14 +97,18 @@ def visit(host: str, port: int, tray: int, people: int, seconds: float, pause: f
     failed: list[BaseException] = []
     end = time.monotonic() + seconds
 
-    def work(visit: Visit) -> None:
+    def work(visit: Visit, late: float) -> None:
         try:
+            time.sleep(late)
             while time.monotonic() < end:
                 visit.once(pause)
         except Exception as error:
             failed.append(error)
 
-    threads = [threading.Thread(target=work, args=(each,)) for each in visits]
+    # Nobody comes in the same moment as everybody else: they are spread over what one of them takes.
+    threads = [
+        threading.Thread(target=work, args=(each, 4 * pause * number / people)) for number, each in enumerate(visits)
+    ]
     for thread in threads:
         thread.start()
     for thread in threads:
