@@ -60,14 +60,14 @@ def weigh(tray_id: int, cells: Iterable[tuple[int, int]]) -> None:
     found = False
     for each in planned(tray, lit(tray), list(dict.fromkeys(photo for photo, _ in wanted))):
         row = renamed(each, {})
-        plans = [
-            plan
+        prints = {
+            printed: plan
             for cell in row.cells
             if (cell.photo.pk, cell.recipe.pk) in wanted and cell.state in _STATES
-            for plan in cell.plans
-        ]
-        known = ahead.known_bytes(tray.studio_id, [fingerprint(row.photo.digest, plan) for plan in plans])
-        plans = [plan for plan in plans if fingerprint(row.photo.digest, plan) not in known]
+            for printed, plan in zip(cell.prints, cell.plans, strict=True)
+        }
+        known = ahead.known_bytes(tray.studio_id, prints)
+        plans = [plan for printed, plan in prints.items() if printed not in known]
         if not plans or busy() or not unchanged(row.photo):
             continue
         for plan, made in encode_ahead(row.photo.file, plans, limits=limits_of(row.photo), stopped=busy):
