@@ -14,7 +14,7 @@ from pathlib import Path
 
 from bench.clients import Client
 from bench.pictures import write_pictures
-from bench.server import PROJECT, Tell, manage, running
+from bench.server import PROJECT, Tell, manage, running, wait_until_read
 from tray_core import read_recipe_file
 from tray_core.fingerprint import content_digest
 from tray_core.line import get_ready, make_renditions
@@ -113,11 +113,7 @@ def _by_server(folder: Path, recipes: list[Path]) -> tuple[float, float]:
         client = Client("localhost", port)
         numbers = [client.ask("/api/recipes", {"content": json.loads(path.read_text())})["id"] for path in recipes]
         root = next(each["id"] for each in client.ask("/api/roots") if each["name"] == "Bench")
-        while any(
-            client.ask(f"/api/trays/{each['id']}/overview")["states"].get("reading")
-            for each in client.ask("/api/trays")
-        ):
-            time.sleep(0.5)
+        wait_until_read(client)
         time.sleep(15)  # processes that have just started load their libraries
         roots = [os.getpid(), _database()]
         before, start = sum(map(cpu_seconds, roots)) - time.process_time(), time.perf_counter()
