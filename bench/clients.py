@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import http.client
 import json
+import os
 import random
 import socket
 import statistics
@@ -12,41 +13,53 @@ import threading
 import time
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+from pathlib import Path
 from typing import Any
+from urllib.parse import urlencode
 
 WINDOW = 20
 IDLE = 2
 """Seconds after which a connection is not used again."""
 
 
+def _password() -> str:
+    return (Path(os.environ["UPPER_TRAY_VAR"]) / "demo-password").read_text()
+
+
 class Client:
-    """One browser's connection. host, port: of the server; in the demo it signs its visitors in by itself."""
+    """One browser's connection, signed in to the demo. host, port: of the server."""
 
     def __init__(self, host: str, port: int) -> None:
         self._connection = http.client.HTTPConnection(host, port, timeout=120)
         self._cookies: dict[str, str] = {}
         self._asked = 0.0
         self.ask("/sign-in")
+        form = {"username": "demo", "password": _password(), "csrfmiddlewaretoken": self._cookies["csrftoken"]}
+        self._send("POST", "/sign-in", urlencode(form), {"Content-Type": "application/x-www-form-urlencoded"})
         self.ask("/api/me")
 
     def ask(self, path: str, body: Any = None, method: str = "") -> Any:
         """The answer's JSON, or its bytes; RuntimeError where it is none of 200 to 299."""
-        headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items())}
-        if body is not None:
-            headers |= {"Content-Type": "application/json", "X-CSRFToken": self._cookies.get("csrftoken", "")}
+        method = method or ("GET" if body is None else "POST")
+        headers = {"Content-Type": "application/json", "X-CSRFToken": self._cookies.get("csrftoken", "")}
+        status, kind, data = self._send(method, path, *((None, {}) if body is None else (json.dumps(body), headers)))
+        if not 200 <= status < 300:
+            raise RuntimeError(f"{method} {path}: {status} {data[:200]!r}")
+        return json.loads(data) if data and "json" in kind else data
+
+    def _send(self, method: str, path: str, body: str | None, headers: dict[str, str]) -> tuple[int, str, bytes]:
+        """Status, content type and body of the answer."""
+        headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()), **headers}
         if time.monotonic() - self._asked > IDLE:
             self._connection.close()  # as the server may have done; it is opened again by the next question
         self._asked = time.monotonic()
-        method = method or ("GET" if body is None else "POST")
-        self._connection.request(method, path, None if body is None else json.dumps(body), headers)
+        self._connection.request(method, path, body, headers)
         answer = self._connection.getresponse()
         data = answer.read()
         for cookie in answer.headers.get_all("Set-Cookie") or ():
             name, _, rest = cookie.partition("=")
             self._cookies[name] = rest.partition(";")[0]
-        if not 200 <= answer.status < 300:
-            raise RuntimeError(f"{method} {path}: {answer.status} {data[:200]!r}")
-        return json.loads(data) if data and "json" in answer.headers.get("Content-Type", "") else data
+        return answer.status, answer.headers.get("Content-Type", ""), data
 
     def open(self, path: str) -> socket.socket:
         """A connection of its own that asks for `path` and reads nothing of the answer."""

@@ -1,7 +1,8 @@
 """Measure what a person waits for, in the browser: python scripts/measure_screens.py ADDRESS [TRAY].
 
-TRAY: the number of a large tray, as `./upper-tray manage make_large_tray` made it. Prints milliseconds and
-megabytes; times are medians. Run it on an idle machine.
+ADDRESS: as the demo printed it, and not used before. TRAY: the number of a large tray, as
+`./upper-tray manage make_large_tray` made it. Prints milliseconds and megabytes; times are medians. Run it on an idle
+machine.
 """
 
 from __future__ import annotations
@@ -194,10 +195,11 @@ def close_looks(page: Page, address: str) -> None:
 
 def main(arguments: list[str]) -> None:
     """Open Debian's Chromium and measure."""
-    address = arguments[0].rstrip("/") + "/"
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page: Any = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(arguments[0])
+        address = page.url
         if len(arguments) > 1:
             large_tray(page, address, arguments[1])
         line(page, address)

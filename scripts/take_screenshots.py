@@ -1,6 +1,6 @@
 """Take the pictures of docs/screenshots from a running demo: python scripts/take_screenshots.py ADDRESS.
 
-Begin with a fresh demo, so that nothing is made yet.
+ADDRESS: as the demo printed it, and not used before. Begin with a fresh demo, so that nothing is made yet.
 """
 
 from __future__ import annotations
@@ -118,7 +118,9 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        tour(browser.new_page(viewport={"width": 1280, "height": 800}), sys.argv[1])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(sys.argv[1])
+        tour(page, page.url)
         browser.close()
 
 

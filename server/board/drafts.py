@@ -11,7 +11,7 @@ from server.framings.choices import WITH_CHOICES, chosen_for
 from server.http.types import SizeOut
 from server.photos.models import Photo
 from server.recipes.api import PhraseOut, words
-from server.recipes.flows import checked
+from server.recipes.flows import drafted
 from server.studios.visitors import studio_of
 from tray_core.plan import Names, framing_of, plan_renditions
 
@@ -65,10 +65,11 @@ class DraftOut(Schema):
 @router.post("", response=DraftOut)
 def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
     """Say what a recipe does, and plan it for a few photos; 422 names every field that is not right."""
-    recipe = checked(body.content)
+    studio = studio_of(request)
+    recipe = drafted(body.content, studio.pk)
     plans = []
     wanted = body.photos[:8]
-    ready = studio_of(request).photos.filter(pk__in=wanted, state=Photo.State.READY)
+    ready = studio.photos.filter(pk__in=wanted, state=Photo.State.READY)
     photos = {photo.pk: photo for photo in ready.prefetch_related(*WITH_CHOICES)}
     if len(photos) < len(set(wanted)):
         raise Http404

@@ -16,6 +16,7 @@ from server.photos.models import Photo
 from server.queue.deferring import MAKE, defer_all
 from server.runs import files, tallies
 from server.runs.models import Rendition, Run
+from server.studios.room import check_room
 from server.trays.models import Tray
 from tray_core.plan.weight import about_bytes
 
@@ -85,6 +86,8 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
     if all(cell.state == "eye" for cell in cells):
         raise Problem(409, "These need an eye first", "Place their crops, then make them.")
+    about = [[about_bytes(plan, cell.photo.weighed()) for plan in cell.plans] for cell in cells]
+    check_room(tray.studio, sum(map(sum, about)), f"A run of {tray.name}")
     unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]
     run = Run.objects.create(
         studio_id=tray.studio_id,
@@ -105,7 +108,7 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
                 parts=plan.parts,
                 panel=plan.panel,
                 strength=plan.strength,
-                about=about_bytes(plan, cell.photo.weighed()),
+                about=weight,
                 layout=plan.layout.to_json(),
                 width=plan.width,
                 height=plan.height,
@@ -113,8 +116,8 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
                 folder=plan.folder,
                 fingerprint=printed,
             )
-            for cell in cells
-            for plan, printed in zip(cell.plans, cell.prints, strict=True)
+            for cell, weights in zip(cells, about, strict=True)
+            for plan, printed, weight in zip(cell.plans, cell.prints, weights, strict=True)
         ),
         batch_size=1000,
     )

@@ -17,7 +17,7 @@ from server.http.problems import Problem
 from server.looks import exact
 from server.photos.models import Photo
 from server.photos.reading import copy_path
-from server.recipes.flows import checked
+from server.recipes.flows import drafted
 from server.studios.visitors import studio_of
 from server.trays.finding import find_tray
 from tray_core import Recipe as CoreRecipe
@@ -146,7 +146,7 @@ def _cell(request: HttpRequest, number: int, photo: int, recipe: int, body: Clos
     found = get_object_or_404(ready, pk=photo)
     kept = get_object_or_404(studio_of(request).recipes.select_related("current"), pk=recipe)
     assert kept.current is not None, "a recipe is made with its first version"
-    core = checked(body.content) if body.content is not None else kept.current.core()
+    core = drafted(body.content, kept.studio_id) if body.content is not None else kept.current.core()
     alive = functools.partial(exact.check_turn, found.studio_id, body.page, body.turn)
     alive()
     cell = exact.resized_cell(found, core, chosen_for(found, recipe), alive)

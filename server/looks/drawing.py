@@ -54,7 +54,7 @@ def working_copy(photo: Photo, edge: int) -> bytes:
         with transaction.atomic():
             have_read([photo.pk])
         raise Problem(404, "No picture", f"{photo.name}: it was changed, and is being read again.")
-    keep_copies(digest, copies)
+    Photo.objects.filter(pk=photo.pk).update(copied=keep_copies(digest, copies))
     return copies[WORKING_EDGES.index(edge)]
 
 

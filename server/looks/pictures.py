@@ -15,7 +15,7 @@ from server.framings.choices import WITH_CHOICES, chosen_for
 from server.http.problems import Problem
 from server.looks.drawing import Wanted, draw, draw_all, working_copy
 from server.photos.models import Photo
-from server.recipes.flows import checked
+from server.recipes.flows import drafted
 from server.recipes.models import RecipeVersion
 from server.studios.visitors import studio_of
 from tray_core import Recipe
@@ -112,12 +112,12 @@ def draft_picture(
     chosen = chosen_for(photo, of or None)
     if framing:
         chosen["framings"] = [_framing(framing, of)]
-    return _picture(draw(Wanted(photo, _draft(recipe), chosen), edge), cached=_A_MOMENT)
+    return _picture(draw(Wanted(photo, _draft(recipe, photo.studio_id), chosen), edge), cached=_A_MOMENT)
 
 
-def _draft(text: str) -> Recipe:
+def _draft(text: str, studio: int) -> Recipe:
     try:
-        return checked(json.loads(text))
+        return drafted(json.loads(text), studio)
     except ValueError as error:
         raise Problem(422, "The recipe is not right", f"Expected JSON: {error}") from error
 

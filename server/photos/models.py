@@ -19,7 +19,7 @@ class Photo(models.Model):
     width, height: upright pixels. digest: of the file's bytes, when they were last read, which was at `read`.
     interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
     asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many processes died
-    at reading it; reader: the one that is at it.
+    at reading it; reader: the one that is at it. copied: bytes of its copies for the screens.
     """
 
     class State(models.TextChoices):
@@ -55,6 +55,7 @@ class Photo(models.Model):
     read = models.DateTimeField(null=True)
     asked = models.DateTimeField(null=True)
     tries = models.PositiveSmallIntegerField(default=0)
+    copied = models.PositiveIntegerField(default=0)
     reader = models.PositiveIntegerField(null=True, help_text="process number")
 
     class Meta:

@@ -39,7 +39,7 @@ _FACTS = (
 )
 _READ = (
     *_FACTS,
-    *("taken", "modified", "digest", "interest", "subjects", "detail"),
+    *("taken", "modified", "digest", "interest", "subjects", "detail", "copied"),
     *("state", "reason", "read", "asked", "tries", "reader"),
 )
 MAX_TRIES = 3
@@ -77,7 +77,7 @@ def read(photo: Photo) -> None:
         photo.interest = looked.interest.across + looked.interest.down
         photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
         photo.detail = looked.detail.to_json()
-        keep_copies(photo.digest, looked.copies)
+        photo.copied = keep_copies(photo.digest, looked.copies)
         photo.state, photo.reason = Photo.State.READY, ""
     except PhotoGone as error:
         photo.state = Photo.State.GONE
@@ -137,11 +137,12 @@ def _storable(name: str, value: Any) -> Any:
     return value
 
 
-def keep_copies(digest: str, copies: Sequence[bytes]) -> None:
-    """Keep the working copies of a content, one for each of `WORKING_EDGES`."""
+def keep_copies(digest: str, copies: Sequence[bytes]) -> int:
+    """Keep the working copies of a content, one for each of `WORKING_EDGES`; returns their bytes."""
     for edge, copy in zip(WORKING_EDGES, copies, strict=True):
         with contextlib.suppress(OSError):  # of the disk; a copy is made anew when it is wanted
             _keep_copy(copy_path(digest, edge), copy)
+    return sum(map(len, copies))
 
 
 def _keep_copy(path: Path, data: bytes) -> None:

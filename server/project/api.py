@@ -18,6 +18,7 @@ from server.recipes.api import router as recipes
 from server.recipes.parts import router as parts
 from server.recipes.profiles_api import router as profiles
 from server.runs.api import router as runs
+from server.storage.api import router as storage
 from server.studios.visitors import studio_of
 from server.trays.api import roots_router
 from server.trays.api import router as trays
@@ -35,6 +36,7 @@ api.add_router("/parts", parts)
 api.add_router("/profiles", profiles)
 api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)
+api.add_router("/storage", storage)
 api.add_router("", runs)
 
 

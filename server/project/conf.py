@@ -15,8 +15,8 @@ Resolved = Annotated[Path, AfterValidator(Path.resolve)]
 class Conf(BaseSettings):
     """var: where the product keeps its files. output: the root that renditions go below.
 
-    upload_bytes, photo_pixels, photo_bytes: limits, inclusive. demo: sign the demo user in by itself,
-    for visitors from this machine only. secret: for sessions; made and kept in `var` when not given.
+    upload_bytes, photo_pixels, photo_bytes: limits, inclusive. demo: the made-up museum is there, and
+    an address that signs in once is printed. secret: for sessions; made and kept in `var` when not given.
     job_seconds: what reading a photo, or making one rendition of it, may take at most.
     https: visitors come by HTTPS alone. proxy: they come through one that says so, and sets these headers itself.
     since: when the processes were started, in seconds of the epoch.

@@ -10,18 +10,18 @@ from django.db.models import Max
 
 from server.http.problems import Problem
 from server.live.hub import hint
-from server.recipes.models import Part, Recipe, RecipeVersion
+from server.recipes.models import Part, Recipe, RecipeVersion, with_profiles_of
 from server.studios.models import Studio
 from tray_core import Recipe as CoreRecipe
 from tray_core import check_recipe
 from tray_core.recipe import RecipeProblems, check_profile, starters
 
 
-def checked(content: dict[str, Any]) -> CoreRecipe:
-    """The recipe that `content` describes; Problem (422) names every field that is not right."""
+def checked(content: dict[str, Any], studio: int) -> CoreRecipe:
+    """The recipe that `content` describes, for a studio to keep; Problem (422) names every wrong field."""
     try:
         recipe = check_recipe(content)
-        check_profile(recipe)
+        check_profile(with_profiles_of(recipe, studio))
     except RecipeProblems as error:
         fields = [
             {"field": each.subject, "expected": each.expected, "found": each.found, "remedy": each.remedy}
@@ -34,6 +34,11 @@ def checked(content: dict[str, Any]) -> CoreRecipe:
     return recipe
 
 
+def drafted(content: dict[str, Any], studio: int) -> CoreRecipe:
+    """The recipe that `content` describes, to be computed with at once; Problem as for `checked`."""
+    return with_profiles_of(checked(content, studio), studio)
+
+
 def _lock(studio: int) -> None:
     """One change of a studio's recipes and parts at a time: a recipe changes its parts, these change other recipes."""
     Studio.objects.select_for_update(no_key=True).get(pk=studio)
@@ -42,7 +47,7 @@ def _lock(studio: int) -> None:
 @transaction.atomic
 def create(studio: Studio, user: AbstractBaseUser | None, content: dict[str, Any]) -> Recipe:
     """A new recipe with its first version."""
-    core = checked(content)
+    core = checked(content, studio.pk)
     _lock(studio.pk)
     follow_parts(studio, core)
     last = studio.recipes.aggregate(last=Max("position"))["last"]
@@ -59,7 +64,7 @@ def change(
 
     version: the number that the change began from; Problem (409) when there is a newer one, which differs.
     """
-    core = checked(content)
+    core = checked(content, recipe.studio_id)
     _lock(recipe.studio_id)
     recipe = Recipe.objects.select_related("current").get(pk=recipe.pk)
     if recipe.current is None or recipe.current.content != core.to_json():
@@ -93,7 +98,7 @@ def follow_parts(studio: Studio, core: CoreRecipe, user: AbstractBaseUser | None
 def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None) -> None:
     """Give a part another setting; every recipe that follows it gets a new version."""
     # With none that follows it, any recipe tells whether the setting is right.
-    checked({**starters()[0].to_json(), part.station: setting})
+    checked({**starters()[0].to_json(), part.station: setting}, part.studio_id)
     _lock(part.studio_id)
     part.setting = setting
     part.save(update_fields=["setting"])
@@ -101,7 +106,7 @@ def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None)
         assert recipe.current is not None
         content = {**recipe.current.content, part.station: setting}
         if recipe.current.content != content:
-            _add_version(recipe, user, checked(content))
+            _add_version(recipe, user, checked(content, part.studio_id))
 
 
 def followers(part: Part) -> list[Recipe]:
@@ -134,7 +139,8 @@ def remove_part(part: Part, user: AbstractBaseUser | None) -> None:
         assert recipe.current is not None
         parts = {station: name for station, name in recipe.current.content["parts"].items() if station != part.station}
         content = {key: value for key, value in recipe.current.content.items() if key != "parts"}
-        _add_version(recipe, user, checked({**content, "parts": parts} if parts else content))
+        kept = {**content, "parts": parts} if parts else content
+        _add_version(recipe, user, checked(kept, part.studio_id))
     part.delete()
 
 
@@ -165,6 +171,7 @@ def _add_version(recipe: Recipe, user: AbstractBaseUser | None, core: CoreRecipe
     by = user if user is not None and user.pk else None
     recipe.current = RecipeVersion.objects.create(
         recipe=recipe,
+        studio_id=recipe.studio_id,
         number=last + 1,
         content=core.to_json(),
         made_by=by,  # type: ignore[misc]

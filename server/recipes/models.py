@@ -61,6 +61,7 @@ class RecipeVersion(models.Model):
     """
 
     recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="+")
     number = models.PositiveIntegerField()
     content = models.JSONField()
     made = models.DateTimeField(auto_now_add=True)
@@ -76,11 +77,18 @@ class RecipeVersion(models.Model):
         return f"{self.recipe_id} v{self.number}"
 
     def core(self) -> CoreRecipe:
-        """The recipe as the core knows it."""
-        return _core(json.dumps(self.content))
+        """The recipe as the core computes with it."""
+        return _core(json.dumps(self.content), self.studio_id)
 
 
 @functools.lru_cache(maxsize=500)
-def _core(text: str) -> CoreRecipe:
+def _core(text: str, studio: int) -> CoreRecipe:
     """Read once for all: a board asks for the same few again and again."""
-    return check_recipe(json.loads(text))
+    return with_profiles_of(check_recipe(json.loads(text)), studio)
+
+
+def with_profiles_of(core: CoreRecipe, studio: int) -> CoreRecipe:
+    """The recipe with its profile file named in the studio's own folder: others may have one of the same name."""
+    if core.color is None or core.color.icc is None:
+        return core
+    return core.model_copy(update={"color": core.color.model_copy(update={"icc": f"{studio}/{core.color.icc}"})})

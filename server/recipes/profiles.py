@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import UploadedFile
 
 from server.http.problems import Problem
 from server.project.conf import conf
+from server.studios.models import Studio
 from tray_core import RecipeError
 from tray_core.photo.profile_files import checked_profile, profile_file, profile_files
 from tray_core.photo.profiles import ProfileFacts, read_profile
@@ -16,12 +17,12 @@ from tray_core.plan.naming import safe_text
 _LARGEST = 16_000_000
 
 
-def known() -> dict[str, ProfileFacts]:
-    """The profiles that recipes can name, by name, besides the spaces that have names of their own."""
+def known(studio: Studio) -> dict[str, ProfileFacts]:
+    """The profiles that a studio's recipes can name, by name, besides the spaces that have names of their own."""
     found = {}
-    for name in profile_files():
+    for name in profile_files(str(studio.pk)):
         try:
-            facts = read_profile(profile_file(name))
+            facts = read_profile(profile_file(f"{studio.pk}/{name}"))
         except (RecipeError, OSError):
             continue
         if facts is not None:
@@ -29,9 +30,10 @@ def known() -> dict[str, ProfileFacts]:
     return found
 
 
-def add(file: UploadedFile[Any]) -> str:
-    """Keep a profile; gives its name. One of the same name and other content gets a number: what a recipe names never
-    changes. Problem where it is none that can be used.
+def add(studio: Studio, file: UploadedFile[Any]) -> str:
+    """Keep a profile for a studio; gives its name. Problem where it is none that can be used.
+
+    One of the same name and other content gets a number: what a recipe names never changes.
     """
     data = file.read(_LARGEST + 1)
     stem = safe_text((file.name or "").rsplit("/", 1)[-1].rsplit(".", 1)[0])[:80] or "profile"
@@ -41,10 +43,11 @@ def add(file: UploadedFile[Any]) -> str:
         checked_profile(data, f"{stem}.icc")
     except RecipeError as error:
         raise Problem(422, "No profile that can be used", str(error)) from error
-    conf.profiles.mkdir(parents=True, exist_ok=True)
+    folder = conf.profiles / str(studio.pk)
+    folder.mkdir(parents=True, exist_ok=True)
     number = 1
     while True:
-        path = conf.profiles / (f"{stem}.icc" if number == 1 else f"{stem} {number}.icc")
+        path = folder / (f"{stem}.icc" if number == 1 else f"{stem} {number}.icc")
         try:
             with path.open("xb") as made:
                 made.write(data)

@@ -7,6 +7,8 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from server.recipes import profiles
+from server.studios.models import Studio
+from server.studios.visitors import studio_of
 
 router = Router(tags=["recipes"])
 
@@ -19,21 +21,22 @@ class ProfileOut(Schema):
     space: str
 
 
-def _listed() -> dict[str, ProfileOut]:
+def _listed(studio: Studio) -> dict[str, ProfileOut]:
     return {
         name: ProfileOut(name=name, title=facts.description, space=facts.space)
-        for name, facts in profiles.known().items()
+        for name, facts in profiles.known(studio).items()
     }
 
 
 @router.get("", response=list[ProfileOut])
 def list_profiles(request: HttpRequest) -> list[ProfileOut]:
     """The profile files that recipes can name, besides the spaces that have names of their own."""
-    return list(_listed().values())
+    return list(_listed(studio_of(request)).values())
 
 
 @router.post("", response=ProfileOut)
 def add_profile(request: HttpRequest, file: File[UploadedFile]) -> ProfileOut:
     """Add a profile file."""
-    name = profiles.add(file)
-    return _listed()[name]
+    studio = studio_of(request)
+    name = profiles.add(studio, file)
+    return _listed(studio)[name]

@@ -8,6 +8,7 @@ class RunsConfig(AppConfig):
     label = "runs"
 
     def ready(self) -> None:
+        import server.runs.room  # noqa: F401  # registers what runs take
         from server.framings.flows import placed
         from server.runs.asking import take_in_answered
 

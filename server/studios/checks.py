@@ -17,7 +17,7 @@ def _inside(path: Path, other: Path) -> bool:
 
 @register()
 def check_demo(**_: Any) -> list[CheckMessage]:
-    """The demo signs visitors in by itself, so it must not be reachable under other names."""
+    """The demo is for whoever sits at this machine: its password lies in a file."""
     named = set(conf.hosts.split(",")) - {"localhost", "127.0.0.1", "[::1]"}
     if conf.demo and named:
         return [

@@ -14,10 +14,14 @@ from server.project.conf import conf
 
 
 class Studio(models.Model):
-    """Everything belongs to one studio; others do not see it. folder: its own below the output root."""
+    """Everything belongs to one studio; others do not see it.
+
+    folder: its own below the output root. quota: bytes that it may keep on the server's disk.
+    """
 
     name = models.CharField(max_length=80, unique=True)
     folder = models.CharField(max_length=80, unique=True, editable=False)
+    quota = models.BigIntegerField(default=200_000_000_000)
 
     def __str__(self) -> str:
         return self.name

@@ -7,6 +7,9 @@ from django.http import HttpRequest
 from django.template.response import TemplateResponse
 from django.urls import path
 
+from server.project.conf import conf
+from server.studios.invitation import sign_in_once
+
 
 class SignOut(views.LogoutView):
     """Asks first where somebody only follows the address: looking at a page changes nothing."""
@@ -18,6 +21,11 @@ class SignOut(views.LogoutView):
 
 
 urlpatterns = [
-    path("sign-in", views.LoginView.as_view(template_name="sign-in.html"), name="sign-in"),
+    path(
+        "sign-in",
+        views.LoginView.as_view(template_name="sign-in.html", extra_context={"demo": conf.demo}),
+        name="sign-in",
+    ),
+    path("sign-in/<str:token>", sign_in_once),
     path("sign-out", SignOut.as_view(), name="sign-out"),
 ]

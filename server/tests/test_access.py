@@ -1,4 +1,4 @@
-"""Who may see what: other studios' objects answer 404, strangers 401, the demo only from this machine."""
+"""Who may see what: other studios' objects answer 404, strangers 401, the demo's address signs in once."""
 
 from __future__ import annotations
 
@@ -17,6 +17,7 @@ from server.board import starting
 from server.project.conf import PROJECT, Conf, conf, read_conf
 from server.recipes.models import Recipe
 from server.studios.checks import check_demo
+from server.studios.invitation import invite
 from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
 from server.trays.models import Tray
@@ -102,28 +103,33 @@ class Apart(StudioCase):
         self.client.logout()
         self.assertRedirects(self.client.get("/runs/3"), "/sign-in?next=/runs/3")
         wrong = self.client.post("/sign-in", {"username": "ada", "password": "x"})
-        self.assertContains(wrong, "do not go together")
+        self.assertContains(wrong, "Wrong name or password")
         right = self.client.post("/sign-in?next=/runs/3", {"username": "ada", "password": "brass-escapement"})
         self.assertRedirects(right, "/runs/3", fetch_redirect_response=False)
 
 
 class Demo(TestCase):
-    def test_loading_twice_changes_nothing_and_signs_in_from_here_only(self) -> None:
+    def test_loading_twice_changes_nothing_and_its_address_signs_in_once(self) -> None:
         call_command("load_demo", verbosity=0, stdout=mock.Mock())
         call_command("load_demo", verbosity=0, stdout=mock.Mock())
         self.assertEqual(Studio.objects.count(), 1)
-        with mock.patch("server.studios.middleware.conf", Conf(var=conf.var, demo=True)):
-            here = Client(REMOTE_ADDR="127.0.0.1")
+        invite()
+        address = f"/sign-in/{(conf.var / 'invitation').read_text()}"
+        self.assertEqual(Client().get(address).status_code, 404)
+        with mock.patch("server.studios.invitation.conf", Conf(var=conf.var, demo=True)):
+            here, late = Client(REMOTE_ADDR="127.0.0.1"), Client()
+            self.assertEqual(here.get("/api/trays").status_code, 401)
+            self.assertContains(late.get("/sign-in/guessed"), "signs in once", status_code=403)
+            self.assertRedirects(here.get(address), "/", fetch_redirect_response=False)
             trays = here.get("/api/trays").json()
             self.assertEqual([tray["name"] for tray in trays], ["Autumn rehang", "Shop stock", "Mixed sources"])
             self.assertEqual([tray["photos"] for tray in trays], [13, 5, 18])
             self.assertEqual(len(here.get("/api/recipes").json()), 8)
-            for stranger in (
-                Client(REMOTE_ADDR="192.0.2.7"),
-                Client(REMOTE_ADDR="127.0.0.1", HTTP_X_FORWARDED_FOR="x"),
-            ):
-                self.assertEqual(stranger.get("/api/trays").status_code, 401)
-        self.assertEqual(Client(REMOTE_ADDR="127.0.0.1").get("/api/trays").status_code, 401)
+            self.assertRedirects(here.get(address), "/", fetch_redirect_response=False)
+            self.assertContains(late.get(address), "was used already", status_code=403)
+            self.assertEqual(late.get("/api/trays").status_code, 401)
+        known = {"username": "demo", "password": (conf.var / "demo-password").read_text()}
+        self.assertRedirects(late.post("/sign-in", known), "/", fetch_redirect_response=False)
 
     def test_demo_under_other_names_is_a_contradiction(self) -> None:
         with mock.patch("server.studios.checks.conf", Conf(demo=True, hosts="localhost,photos.example")):

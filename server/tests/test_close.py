@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import io
 import os
+import shutil
 from unittest import mock
 
 import numpy as np
+from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
 from PIL import Image
 
 from server.looks import exact
 from server.photos.models import Photo
 from server.project.conf import conf
-from server.recipes.models import Recipe
+from server.recipes.models import Recipe, RecipeVersion
 from server.runs.models import Rendition, Run
+from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
 from server.trays.models import Tray
 from tray_core.photo.profile_files import FOLDERS
@@ -162,8 +166,7 @@ class Colors(CloseCase):
 
     def test_profiles_are_added_used_and_never_replaced(self) -> None:
         with mock.patch.dict(os.environ, {FOLDERS: str(conf.profiles)}):
-            for path in conf.profiles.glob("*.icc"):
-                path.unlink()
+            shutil.rmtree(conf.profiles, ignore_errors=True)
             data = INKS.read_bytes()
 
             def add(content: bytes, status: int = 200) -> dict[str, str]:
@@ -186,6 +189,22 @@ class Colors(CloseCase):
             wrong = {"content": self.recipe("Second").current.content | {"color": {"profile": "icc", "icc": "No.icc"}}}
             answer = self.send("post", "recipes", wrong, status=422)
             self.assertEqual(answer["fields"][0]["field"], "color.icc")
+
+            # Another studio neither sees it nor reaches it by a path, and gets its own under the same name.
+            other, mine = Client(), f"{self.studio.pk}/Press.icc"
+            brin = get_user_model().objects.create_user("brin", password="brass-escapement")
+            Member.objects.create(user=brin, studio=Studio.objects.create(name="Elsewhere"))
+            other.force_login(brin)
+            self.assertEqual([each["name"] for each in other.get("/api/profiles").json()], ["CMYK.icc"])
+            for name in ("Press.icc", mine, f"../{mine}"):
+                theirs = {"content": wrong["content"] | {"color": {"profile": "icc", "icc": name}}}
+                answer = other.post("/api/recipes", theirs, content_type="application/json")
+                self.assertEqual((name, answer.status_code), (name, 422))
+            answer = other.post("/api/profiles", {"file": SimpleUploadedFile("Press.icc", wide)})
+            self.assertEqual((answer.json()["name"], answer.json()["space"]), ("Press.icc", "RGB"))
+            self.assertEqual([each["space"] for each in self.get("profiles") if each["name"] == "Press.icc"], ["CMYK"])
+            versions = RecipeVersion.objects.filter(content__color__icc="Press.icc")
+            self.assertEqual({version.core().color.icc for version in versions}, {mine})
 
 
 class Own(CloseCase):

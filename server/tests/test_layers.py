@@ -24,6 +24,7 @@ LAYERS = (
     "runs",
     "board",
     "looks",
+    "storage",
     "demo",
     "project",
 )

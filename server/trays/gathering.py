@@ -17,6 +17,7 @@ from server.photos.models import Photo
 from server.project.conf import conf
 from server.studios.confine import below
 from server.studios.models import Root
+from server.studios.room import check_room
 from server.trays.models import Tray, TrayPhoto
 from tray_core import find_photos
 from tray_core.plan.naming import safe_text
@@ -111,6 +112,7 @@ def add_upload(tray: Tray, upload: UploadedFile[Any], relative: str = "", place:
     name = name.encode()[-200:].decode(errors="ignore") or "untitled"
     if upload.size is not None and upload.size > conf.upload_bytes:
         raise Problem(413, "The file is too large", f"{name}: expected at most {conf.upload_bytes / 1e6:.0f} MB.")
+    check_room(tray.studio, upload.size or 0, name)
     folder = Path("uploads") / str(tray.pk) / secrets.token_hex(8)
     (conf.media / folder).mkdir(parents=True)
     path = folder / name
@@ -126,8 +128,8 @@ def add_upload(tray: Tray, upload: UploadedFile[Any], relative: str = "", place:
     with transaction.atomic():
         gather(tray, None, [str(path)], place)
         photo = Photo.objects.get(studio_id=tray.studio_id, root=None, path=str(path))
-        parent = PurePath(relative).parent.name
-        if parent:
+        photo.bytes = upload.size or 0
+        if parent := PurePath(relative).parent.name:
             photo.folder = safe_text(parent)[:255]
-            photo.save(update_fields=["folder"])
+        photo.save(update_fields=["bytes", "folder"])
     return photo

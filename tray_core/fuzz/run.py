@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from tray_core.errors import TrayError
-from tray_core.fuzz.corpus import hostile_files, sound_files
+from tray_core.fuzz.corpus import sound_files
+from tray_core.fuzz.hostile import hostile_files
 from tray_core.photo import Limits, read_facts
 from tray_core.pixels.color import to_srgb
 from tray_core.pixels.decode import decode

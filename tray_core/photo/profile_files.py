@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import os
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 
 from tray_core.errors import RecipeError
 from tray_core.photo.profile_check import profile_problem
@@ -21,7 +21,9 @@ NAMED = {
 """The spaces that recipes name."""
 
 FOLDERS = "UPPER_TRAY_PROFILES"
-"""The environment variable with the folders of one's own profiles, separated as paths are."""
+"""The environment variable with the folders of one's own profiles, separated as paths are. A recipe names a file in
+one of them, or in a folder right below: `press.icc`, `chemists/press.icc`.
+"""
 
 _SPACES = ("RGB", "grey", "CMYK")
 
@@ -32,21 +34,26 @@ def folders() -> tuple[Path, ...]:
     return (*(Path(each) for each in own.split(os.pathsep) if each), SHIPPED)
 
 
-def profile_files() -> list[str]:
-    """The names of all profile files that can be used, sorted; those of the named spaces are left out."""
-    found = {path.name for folder in folders() if folder.is_dir() for path in folder.glob("*.ic[cm]")}
+def profile_files(below: str = "") -> list[str]:
+    """The names of all profile files that can be used, sorted; those of the named spaces are left out.
+
+    below: the folder right below those of one's own that is looked into instead of these.
+    """
+    looked = [SHIPPED if folder == SHIPPED else folder / below for folder in folders()]
+    found = {path.name for folder in looked if folder.is_dir() for path in folder.glob("*.ic[cm]")}
     return sorted(found - {"sRGB.icc", "Display-P3.icc", "Adobe-RGB-compatible.icc", "Grey.icc"})
 
 
 def profile_file(name: str) -> bytes:
     """The profile file `name`; RecipeError names the field `color.icc` where it is missing or no such profile."""
-    for folder in folders():
-        path = folder / name
-        if path.name == name and path.is_file():
-            return checked_profile(_content(path, path.stat().st_mtime_ns), name)
+    steps = PurePosixPath(name).parts
+    if len(steps) <= 2 and ".." not in steps and not name.startswith("/"):
+        for path in (*(folder / name for folder in folders()), SHIPPED / steps[-1]):
+            if path.is_file():
+                return checked_profile(_content(path, path.stat().st_mtime_ns), steps[-1])
     raise RecipeError(
         "color.icc",
-        expected=f"a profile file named {name}",
+        expected=f"a profile file named {steps[-1]}",
         found="none of that name",
         remedy="Add the file to the profiles, or choose another.",
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from pathlib import PurePosixPath
 
 from tray_core.recipe.file import LOOKS_THE_SAME, File, GifFile, JpegFile, Lossy, PngFile, TiffFile, WebpFile
 from tray_core.recipe.frame import (
@@ -218,7 +219,7 @@ def space_words(color: Color | None) -> str:
     """The color space by name: "sRGB", "Display P3", "own color"."""
     if color is None:
         return "own color"
-    return _SPACES.get(color.profile) or (color.icc or "").rsplit(".", 1)[0]
+    return _SPACES.get(color.profile) or PurePosixPath(color.icc or "").stem
 
 
 def color_words(color: Color | None) -> str:

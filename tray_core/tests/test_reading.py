@@ -17,7 +17,8 @@ from PIL import Image
 
 from tray_core.errors import DamagedPhoto
 from tray_core.fuzz import fuzz
-from tray_core.fuzz.corpus import dng, hostile_files, layered, open_raster, pdf, scene, svg
+from tray_core.fuzz.corpus import dng, layered, open_raster, pdf, scene, svg
+from tray_core.fuzz.hostile import hostile_files
 from tray_core.fuzz.run import read_one
 from tray_core.photo import Limits, PhotoFacts, read_facts
 from tray_core.photo.profile_files import NAMED

@@ -7,6 +7,7 @@
   import Recipes from './recipes/Recipes.svelte';
   import RunPage from './runs/RunPage.svelte';
   import Runs from './runs/Runs.svelte';
+  import Storage from './storage/Storage.svelte';
   import Header from './shell/Header.svelte';
   import Keys from './shell/Keys.svelte';
   import Notices from './shell/Notices.svelte';
@@ -75,6 +76,8 @@
       {#key id}<RunPage {id} />{/key}
     {:else if section === 'runs'}
       <Runs />
+    {:else if section === 'storage'}
+      <Storage />
     {:else if !tray && id}
       <div class="empty">
         <p class="title">This tray is not there</p>

@@ -458,6 +458,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Storage
+         * @description What the studio's things take, and what of it may go.
+         */
+        get: operations["server_storage_api_get_storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/storage/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Clear Storage
+         * @description Make room. Originals in registered folders are never touched.
+         */
+        post: operations["server_storage_api_clear_storage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays": {
         parameters: {
             query?: never;
@@ -1353,6 +1393,33 @@ export interface components {
             version: number;
         };
         /**
+         * ClearIn
+         * @description what: runs over for `days`, with the files that they made or without; unused uploads; copies.
+         */
+        ClearIn: {
+            /**
+             * Days
+             * @default 30
+             */
+            days: number;
+            /**
+             * Files
+             * @default false
+             */
+            files: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "runs" | "uploads" | "copies";
+        };
+        /** ClearedOut */
+        ClearedOut: {
+            /** Freed */
+            freed: number;
+            storage: components["schemas"]["StorageOut"];
+        };
+        /**
          * CloserIn
          * @description A cell as it is being judged. content: the recipe as it is drafted, or as it is kept.
          *
@@ -2184,6 +2251,31 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * StorageOut
+         * @description Bytes. copies: of photos, for the screens; ahead: renditions encoded before any run. old_runs: as many, over for
+         *     the days asked for. unused: uploads in no tray and no run.
+         */
+        StorageOut: {
+            /** Ahead */
+            ahead: number;
+            /** Copies */
+            copies: number;
+            /** Old Runs */
+            old_runs: number;
+            /** Old Runs Bytes */
+            old_runs_bytes: number;
+            /** Quota */
+            quota: number;
+            /** Renditions */
+            renditions: number;
+            /** Unused */
+            unused: number;
+            /** Unused Bytes */
+            unused_bytes: number;
+            /** Uploads */
+            uploads: number;
+        };
         /** StrengthsIn */
         StrengthsIn: {
             /** Strengths */
@@ -2952,6 +3044,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_storage_api_get_storage: {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageOut"];
+                };
+            };
+        };
+    };
+    server_storage_api_clear_storage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClearedOut"];
+                };
             };
         };
     };

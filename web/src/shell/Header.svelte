@@ -47,6 +47,7 @@
   {/if}
   <div class="right">
     <RunCorner />
+    <a class="dim" href="/storage" aria-current={section === 'storage' ? 'page' : undefined}>Storage</a>
     <button class="dim" onclick={onkeys}>Keys <kbd>?</kbd></button>
     {#if studio.me && !studio.me.demo}<button class="dim" onclick={() => void signOut()}>Sign out {studio.me.user}</button>{/if}
   </div>
@@ -69,5 +70,7 @@
   }
   select:hover { background-color: var(--room); }
   .facts { overflow: hidden; text-overflow: ellipsis; }
+  .right a.dim { text-decoration: none; }
+  .right .dim:hover, .right [aria-current] { color: var(--ink); text-decoration: underline; text-underline-offset: 3px; }
   .right { margin-left: auto; display: flex; gap: 16px; align-items: center; }
 </style>

@@ -10,7 +10,7 @@ from django.db import transaction
 
 from server.project.conf import PROJECT
 from server.recipes import flows as recipe_flows
-from server.studios.middleware import DEMO_USER
+from server.studios.invitation import DEMO_USER, demo_password
 from server.studios.models import Member, Root, Studio
 from server.trays import flows, gathering
 from tray_core import read_recipe_file
@@ -31,9 +31,9 @@ class Command(BaseCommand):
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         studio, _ = Studio.objects.get_or_create(name=STUDIO)
-        user, made = get_user_model().objects.get_or_create(username=DEMO_USER)
-        if made:
-            user.set_unusable_password()
+        user, _ = get_user_model().objects.get_or_create(username=DEMO_USER)
+        if not user.check_password(demo_password()):
+            user.set_password(demo_password())
             user.save()
         Member.objects.get_or_create(user=user, defaults={"studio": studio})
         folder = str(PROJECT / "demo" / "photos")

@@ -8,6 +8,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
 from server.project.conf import conf
+from server.studios.invitation import invite
 
 
 class Command(BaseCommand):
@@ -19,4 +20,5 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0)
         if conf.demo:
             call_command("load_demo", stdout=self.stdout)
+            invite()
         self.check(display_num_errors=False, databases=["default"])
