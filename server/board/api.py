@@ -6,24 +6,22 @@ A large board is never sent whole: the order is a list of numbers, rows come as 
 from __future__ import annotations
 
 import datetime as dt
-from contextlib import nullcontext
 from dataclasses import asdict
 from typing import Any
 
-from django.db.models import F, FloatField, QuerySet, Value
-from django.db.models.functions import Cast, NullIf
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 
-from server.board import starting, weighing
-from server.board.ledger import Shown, groups_of, ledger, ledger_at_hand
+from server.board import choosing, starting, weighing
+from server.board.choosing import ChosenIn
+from server.board.ledger import ledger, ledger_at_hand
 from server.board.names import OfPhoto
 from server.board.planning import Cell, Lit, lit, planned, renamed
+from server.board.showing import BoardIn, shown_now
 from server.board.sums import cell_bytes, learned_weights
 from server.http.types import SizeOut
 from server.live.hub import hint
-from server.photos.models import Photo
 from server.photos.types import PhotoOut
 from server.recipes.api import RecipeOut, recipe_out
 from server.runs import ahead, files
@@ -111,14 +109,6 @@ class BoardOut(Schema):
     rows: list[RowOut]
 
 
-class BoardIn(Schema):
-    sort: str = "folder"
-    name: str = ""
-    shape: str = ""
-    format: str = ""
-    state: str = ""
-
-
 class RowsIn(Schema):
     photos: list[int]
 
@@ -129,8 +119,9 @@ class WeighIn(Schema):
     cells: list[tuple[int, int]]
 
 
-class RunIn(Schema):
-    cells: list[tuple[int, int]] | None = None
+class RunIn(ChosenIn):
+    """again: also what is made already."""
+
     again: bool = False
 
 
@@ -152,24 +143,41 @@ class NameOut(Schema):
     folder: str
 
 
-class IncludeIn(Schema):
-    cells: list[tuple[int, int]]
+class IncludeIn(ChosenIn):
+    """included: None to take them in where all are left out, and to leave them out otherwise."""
+
+    included: bool | None = None
+
+
+class IncludedOut(Schema):
+    """What was done. changed: photos by recipe, of cells that were not so before."""
+
     included: bool
+    renditions: int
+    changed: dict[int, list[int]]
+
+
+class ChosenOut(Schema):
+    """What is chosen, of what is shown. hidden: cells that a filter hides. whole: every cell of its photos.
+
+    unread: photos that cannot be read, or were not yet. to_make, open, made: renditions; the rest: cells.
+    """
+
+    cells: int
+    hidden: int
+    photos: int
+    whole: bool
+    unread: int
+    renditions: int
+    to_make: int
+    open: int
+    made: int
+    excluded: int
+    eye: int
+    about: int
 
 
 _PHOTO = tuple(PhotoOut.model_fields)
-_SORTS: dict[str, tuple[Any, ...]] = {
-    "name": ("photo__name",),
-    "taken": (F("photo__taken").asc(nulls_last=True), "photo__name"),
-    "shape": (F("shape").desc(nulls_last=True), "photo__name"),
-    "size": (F("photo__bytes").desc(), "photo__name"),
-}
-_SHAPES: dict[str, dict[str, Any]] = {
-    "landscape": {"photo__width__gt": F("photo__height")},
-    "portrait": {"photo__width__lt": F("photo__height")},
-    "square": {"photo__width": F("photo__height")},
-    "panorama": {"photo__width__gte": 2 * F("photo__height")},
-}
 
 
 def _looks_short(cell: Cell) -> Caution | None:
@@ -227,35 +235,6 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
     }
 
 
-def _shown(tray: Tray, recipes: Lit, how: BoardIn) -> QuerySet[Any]:
-    """The places of the photos that are to be shown, in order."""
-    places = tray.places.all()
-    if how.name:
-        places = places.filter(photo__name__icontains=how.name)
-    if how.shape in _SHAPES:
-        places = places.filter(photo__state=Photo.State.READY, **_SHAPES[how.shape])
-    if how.format:
-        places = places.filter(photo__format=how.format)
-    if how.state:
-        with ledger(tray, recipes) as found:
-            wanted = list(found.sums.photos.get(how.state, ()))
-        places = places.filter(photo_id__in=wanted)
-    if how.sort == "shape":
-        height = NullIf(Cast(F("photo__height"), FloatField()), Value(0.0))
-        places = places.annotate(shape=Cast(F("photo__width"), FloatField()) / height)
-    if how.sort in _SORTS:
-        places = places.order_by(*_SORTS[how.sort], "position", "id")
-    return places
-
-
-def _asked(tray: Tray, recipes: Lit, how: BoardIn) -> Shown:
-    found = list(_shown(tray, recipes, how).values_list("photo_id", "photo__folder"))
-    named = tray.places.exclude(photo__format="").order_by()
-    formats = named.values_list("photo__format", flat=True).distinct()
-    groups = groups_of(folder for _, folder in found)
-    return Shown([photo for photo, _ in found], groups, sorted(set(formats)), tray.places.count())
-
-
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
     weights = learned_weights(recipes)
     number: dict[int, int] | None = None
@@ -281,9 +260,16 @@ def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any
 
 @router.post("/{number}/runs", response=RunOut)
 def start_run(request: HttpRequest, number: int, body: RunIn) -> dict[str, Any]:
-    """Make what is included, or some cells of it. again: also what is made already."""
-    chosen = None if body.cells is None else {(photo, recipe) for photo, recipe in body.cells}
-    return run_out(starting.start_run(find_tray(request, number), chosen, body.again))
+    """Make what is included, or some cells of it."""
+    tray = find_tray(request, number)
+    return run_out(starting.start_run(tray, choosing.pairs(tray, lit(tray), body), body.again))
+
+
+@router.post("/{number}/chosen", response=ChosenOut)
+def count_chosen(request: HttpRequest, number: int, body: ChosenIn) -> dict[str, Any]:
+    """What making, leaving out or taking out the chosen would do."""
+    tray = find_tray(request, number)
+    return choosing.count(tray, lit(tray), body)
 
 
 @router.post("/{number}/weigh", response={204: None})
@@ -300,8 +286,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
     if timezone.now() - tray.seen > _SEEN:
         Tray.objects.filter(pk=tray.pk).update(seen=timezone.now())
     recipes = lit(tray)
-    with ledger_at_hand(tray, recipes) if how == BoardIn() else nullcontext() as known:
-        shown = known.shown() if known is not None else _asked(tray, recipes, how)
+    shown = shown_now(tray, recipes, how)
     return JsonResponse(
         {
             "id": tray.pk,
@@ -362,7 +347,13 @@ def get_names(request: HttpRequest, number: int, photo: int, recipe: int) -> lis
     return [{"name": name, "folder": folder} for folder, name, _ in wanted]
 
 
-@router.post("/{number}/include", response={204: None})
-def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> Status[None]:
-    flows.include(find_tray(request, number), body.cells, body.included)
-    return Status(204, None)
+@router.post("/{number}/include", response=IncludedOut)
+def include_cells(request: HttpRequest, number: int, body: IncludeIn) -> dict[str, Any]:
+    """Leave cells out of what is made, or take them in again."""
+    tray = find_tray(request, number)
+    included, renditions, cells = choosing.to_include(tray, lit(tray), body, body.included)
+    flows.include(tray, cells, included)
+    changed: dict[int, list[int]] = {}
+    for photo, recipe in cells:
+        changed.setdefault(recipe, []).append(photo)
+    return {"included": included, "renditions": renditions, "changed": changed}

@@ -19,7 +19,7 @@ from cachetools import LRUCache
 from server.board.journal import KEPT, changes
 from server.board.names import KeptNames, Unclear
 from server.board.planning import Lit, Row, newest, numbers, planned, renamed
-from server.board.sums import CountedPhoto, Done, Sums, counted
+from server.board.sums import Counted, CountedPhoto, Done, Sums, counted
 from server.http.connections import let_go
 from server.runs.models import Rendition
 from server.trays.models import Tray
@@ -131,6 +131,11 @@ class Ledger:
             formats = {each.format for each in self._photos.values()} - {""}
             self._shown = Shown(photos, groups, sorted(formats), len(photos))
         return self._shown
+
+    def cells(self, photo: int) -> tuple[Counted, ...]:
+        """What is counted of a photo's cells; none where it could not be read."""
+        found = self._photos.get(photo)
+        return found.cells if found else ()
 
     def _count(self, row: Row) -> None:
         self._take(row.photo.pk, counted(row))

@@ -9,7 +9,9 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from pydantic import Field
 
+from server.board import choosing
 from server.board.api import SpotOut, WarningOut
+from server.board.choosing import ChosenIn
 from server.board.planning import lit
 from server.framings import choices, flows
 from server.framings.choices import WITH_CHOICES, chosen_for
@@ -135,15 +137,23 @@ class ListsIn(Schema):
     photos: dict[int, list[FramingIn]]
 
 
-class AnchorIn(Schema):
-    cells: list[tuple[int, int]]
+class ChangedOut(ListsOut):
+    """The framings that photos had. framed: cells, or photos, that got one; uncropped: cells that show all anyway."""
+
+    framed: int
+    uncropped: int = 0
+
+
+class AnchorIn(ChosenIn):
     anchor: str
 
 
-class CarryIn(Schema):
+class CarryIn(ChosenIn):
+    """photos: one by one, in place of those that are chosen."""
+
     source: int
     framing: FramingIn
-    photos: list[int]
+    photos: list[int] | None = None
 
 
 def _find(request: HttpRequest, number: int, photo: int, recipe: int) -> tuple[Tray, Photo, Recipe, CoreRecipe]:
@@ -286,27 +296,36 @@ def keep_framings(request: HttpRequest, number: int, body: ListsIn) -> dict[str,
     return _changed(request, photos, {photo: [each.core() for each in body.photos[photo]] for photo in body.photos})
 
 
-@router.post("/{number}/anchor", response=ListsOut)
+@router.post("/{number}/anchor", response=ChangedOut)
 def choose_anchor(request: HttpRequest, number: int, body: AnchorIn) -> dict[str, Any]:
     """Frame cells by an anchor, as if by hand; answers the framings that their photos had."""
     if body.anchor not in get_args(Anchor) or body.anchor == "ask":
         raise Problem(422, "No such anchor", f"anchor: expected a place in the picture, found {body.anchor!r}.")
     tray = find_tray(request, number)
     recipes = {recipe.pk: (recipe, core) for recipe, core in lit(tray)}
-    wanted = {photo for photo, _ in body.cells}
+    chosen = _pairs(tray, body)
+    wanted = {photo for photo, _ in chosen}
     photos = {p.pk: p for p in Photo.objects.filter(places__tray=tray, pk__in=wanted, state=Photo.State.READY)}
-    cells = [(photos[p], *recipes[r]) for p, r in body.cells if p in photos and r in recipes]
-    return _changed(request, list(photos.values()), flows.by_anchor(cells, body.anchor))
+    cells = [(photos[p], *recipes[r]) for p, r in chosen if p in photos and r in recipes]
+    lists, framed = flows.by_anchor(cells, body.anchor)
+    return _changed(request, list(photos.values()), lists) | {"framed": framed, "uncropped": len(cells) - framed}
 
 
-@router.post("/{number}/carry", response=ListsOut)
+def _pairs(tray: Tray, chosen: ChosenIn) -> list[choosing.Pair]:
+    """Chosen cells in an order that is the same each time; all of them have to be told."""
+    return sorted(choosing.pairs(tray, lit(tray), chosen) or ())
+
+
+@router.post("/{number}/carry", response=ChangedOut)
 def carry_framing(request: HttpRequest, number: int, body: CarryIn) -> dict[str, Any]:
     """Use a framing of one photo for others of the tray; answers the framings that they had."""
     tray = find_tray(request, number)
     ready = Photo.objects.filter(places__tray=tray, state=Photo.State.READY)
     source = get_object_or_404(ready, pk=body.source)
-    targets = list(ready.filter(pk__in=body.photos).exclude(pk=source.pk))
-    return _changed(request, targets, flows.carried(body.framing.core(), source, targets))
+    wanted = body.photos if body.photos is not None else {photo for photo, _ in _pairs(tray, body)}
+    targets = list(ready.filter(pk__in=wanted).exclude(pk=source.pk))
+    lists = flows.carried(body.framing.core(), source, targets)
+    return _changed(request, targets, lists) | {"framed": len(targets)}
 
 
 def _changed(request: HttpRequest, photos: list[Photo], lists: choices.Lists) -> dict[str, Any]:

@@ -74,8 +74,11 @@ def added(lists: Lists, photo: int, framing: CoreFraming) -> None:
     lists[photo] = [framing, *rest]
 
 
-def by_anchor(cells: Sequence[tuple[Photo, Recipe, CoreRecipe]], anchor: str) -> Lists:
-    """The framings of these cells' photos with one more for every cell: what the recipe would show by `anchor`."""
+def by_anchor(cells: Sequence[tuple[Photo, Recipe, CoreRecipe]], anchor: str) -> tuple[Lists, int]:
+    """The framings of these cells' photos with one more for every cell: what the recipe would show by `anchor`; and
+    for how many cells there is one. The others show the whole photo.
+    """
+    framed = 0
     lists = lists_of({photo.pk: photo for photo, _, _ in cells}.values())
     for photo, recipe, core in cells:
         frame = core.frame
@@ -86,7 +89,8 @@ def by_anchor(cells: Sequence[tuple[Photo, Recipe, CoreRecipe]], anchor: str) ->
         if layout.cut or layout.padded:
             name = "interesting part" if anchor == "interest" else anchor.replace("-", " ")
             added(lists, photo.pk, framing_of(name, layout.rect, layout.source))
-    return lists
+            framed += 1
+    return lists, framed
 
 
 def carried(framing: CoreFraming, source: Photo, targets: Sequence[Photo]) -> Lists:

@@ -78,7 +78,11 @@ class Described(StudioCase):
         elif body is not NOT_SET:
             data = json.dumps(body)
         if kind == "multipart/form-data":
-            fields = {name: value for name, value in data.items() if isinstance(value, str | int)} if data else {}
+            fields = (
+                {name: value for name, value in data.items() if isinstance(value, str | int)}
+                if isinstance(data, dict)
+                else {}
+            )
             answer = self.client.post(path, {**fields, "file": SimpleUploadedFile("é" * 90 + ".jpg", b"no picture")})
         else:
             whole = f"{path}?{query}" if query else path

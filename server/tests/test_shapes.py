@@ -215,7 +215,7 @@ class Boards(StudioCase):
             return [names[photo][:4] for photo in self.get(f"trays/{tray.pk}/board?{query}")["photos"]]
 
         self.assertEqual(shown("sort=name"), ["QM4_", "hall", "tiny"])
-        self.assertEqual(shown("sort=size")[-1], "tiny")
+        self.assertEqual(shown("sort=weight")[-1], "tiny")
         self.assertEqual(shown("sort=shape"), ["tiny", "QM4_", "hall"])
         self.assertEqual(shown("shape=portrait"), ["hall"])
         self.assertEqual(shown("format=JPEG&name=TINY"), ["tiny"])

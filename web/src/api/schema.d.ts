@@ -637,6 +637,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/chosen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Chosen
+         * @description What making, leaving out or taking out the chosen would do.
+         */
+        post: operations["server_board_api_count_chosen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/closer/{photo}/{recipe}": {
         parameters: {
             query?: never;
@@ -864,7 +884,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Include Cells */
+        /**
+         * Include Cells
+         * @description Leave cells out of what is made, or take them in again.
+         */
         post: operations["server_board_api_include_cells"];
         delete?: never;
         options?: never;
@@ -1037,7 +1060,7 @@ export interface paths {
         put?: never;
         /**
          * Start Run
-         * @description Make what is included, or some cells of it. again: also what is made already.
+         * @description Make what is included, or some cells of it.
          */
         post: operations["server_board_api_start_run"];
         delete?: never;
@@ -1131,16 +1154,41 @@ export interface components {
         AnchorIn: {
             /** Anchor */
             anchor: string;
+            /** Areas */
+            areas?: components["schemas"]["AreaIn"][] | null;
             /** Cells */
-            cells: [
+            cells?: [
                 number,
                 number
-            ][];
+            ][] | null;
+            how?: components["schemas"]["BoardIn"];
         };
         /** ArchiveIn */
         ArchiveIn: {
             /** Archived */
             archived: boolean;
+        };
+        /**
+         * AreaIn
+         * @description Cells of some photos by some recipes.
+         *
+         *     first, last: the corners, by photo, of a rectangle in the order shown; or photos: one by one; or neither, for all
+         *     that are shown. recipes: None for all that are lit. out: take these away from what the areas before choose.
+         */
+        AreaIn: {
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
+            /**
+             * Out
+             * @default false
+             */
+            out: boolean;
+            /** Photos */
+            photos?: number[] | null;
+            /** Recipes */
+            recipes?: number[] | null;
         };
         /**
          * AreaOut
@@ -1203,7 +1251,10 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** BoardIn */
+        /**
+         * BoardIn
+         * @description The order, and what photos have to be like to be shown; empty for all.
+         */
         BoardIn: {
             /**
              * Format
@@ -1309,11 +1360,22 @@ export interface components {
              */
             y: number;
         };
-        /** CarryIn */
+        /**
+         * CarryIn
+         * @description photos: one by one, in place of those that are chosen.
+         */
         CarryIn: {
+            /** Areas */
+            areas?: components["schemas"]["AreaIn"][] | null;
+            /** Cells */
+            cells?: [
+                number,
+                number
+            ][] | null;
             framing: components["schemas"]["FramingIn"];
+            how?: components["schemas"]["BoardIn"];
             /** Photos */
-            photos: number[];
+            photos?: number[] | null;
             /** Source */
             source: number;
         };
@@ -1391,6 +1453,71 @@ export interface components {
             };
             /** Version */
             version: number;
+        };
+        /**
+         * ChangedOut
+         * @description The framings that photos had. framed: cells, or photos, that got one; uncropped: cells that show all anyway.
+         */
+        ChangedOut: {
+            /** Framed */
+            framed: number;
+            /** Photos */
+            photos: {
+                [key: string]: components["schemas"]["FramingOut"][];
+            };
+            /**
+             * Uncropped
+             * @default 0
+             */
+            uncropped: number;
+        };
+        /**
+         * ChosenIn
+         * @description how: what is shown; nothing else is chosen by areas. cells: (photo, recipe) each, named one by one.
+         *
+         *     Neither areas nor cells: everything.
+         */
+        ChosenIn: {
+            /** Areas */
+            areas?: components["schemas"]["AreaIn"][] | null;
+            /** Cells */
+            cells?: [
+                number,
+                number
+            ][] | null;
+            how?: components["schemas"]["BoardIn"];
+        };
+        /**
+         * ChosenOut
+         * @description What is chosen, of what is shown. hidden: cells that a filter hides. whole: every cell of its photos.
+         *
+         *     unread: photos that cannot be read, or were not yet. to_make, open, made: renditions; the rest: cells.
+         */
+        ChosenOut: {
+            /** About */
+            about: number;
+            /** Cells */
+            cells: number;
+            /** Excluded */
+            excluded: number;
+            /** Eye */
+            eye: number;
+            /** Hidden */
+            hidden: number;
+            /** Made */
+            made: number;
+            /** Open */
+            open: number;
+            /** Photos */
+            photos: number;
+            /** Renditions */
+            renditions: number;
+            /** To Make */
+            to_make: number;
+            /** Unread */
+            unread: number;
+            /** Whole */
+            whole: boolean;
         };
         /**
          * ClearIn
@@ -1658,15 +1785,35 @@ export interface components {
             /** Start */
             start: number;
         };
-        /** IncludeIn */
+        /**
+         * IncludeIn
+         * @description included: None to take them in where all are left out, and to leave them out otherwise.
+         */
         IncludeIn: {
+            /** Areas */
+            areas?: components["schemas"]["AreaIn"][] | null;
             /** Cells */
-            cells: [
+            cells?: [
                 number,
                 number
-            ][];
+            ][] | null;
+            how?: components["schemas"]["BoardIn"];
+            /** Included */
+            included?: boolean | null;
+        };
+        /**
+         * IncludedOut
+         * @description What was done. changed: photos by recipe, of cells that were not so before.
+         */
+        IncludedOut: {
+            /** Changed */
+            changed: {
+                [key: string]: number[];
+            };
             /** Included */
             included: boolean;
+            /** Renditions */
+            renditions: number;
         };
         /** LeftOutOut */
         LeftOutOut: {
@@ -2125,18 +2272,24 @@ export interface components {
             /** Tray Name */
             tray_name: string;
         };
-        /** RunIn */
+        /**
+         * RunIn
+         * @description again: also what is made already.
+         */
         RunIn: {
             /**
              * Again
              * @default false
              */
             again: boolean;
+            /** Areas */
+            areas?: components["schemas"]["AreaIn"][] | null;
             /** Cells */
             cells?: [
                 number,
                 number
             ][] | null;
+            how?: components["schemas"]["BoardIn"];
         };
         /** RunOut */
         RunOut: {
@@ -3184,7 +3337,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListsOut"];
+                    "application/json": components["schemas"]["ChangedOut"];
                 };
             };
         };
@@ -3316,7 +3469,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListsOut"];
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+        };
+    };
+    server_board_api_count_chosen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChosenOut"];
                 };
             };
         };
@@ -3628,12 +3807,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["IncludedOut"];
+                };
             };
         };
     };
