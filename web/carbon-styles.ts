@@ -1,9 +1,12 @@
-import postcss, { type Rule } from 'postcss';
+import postcss, { type Root, type Rule } from 'postcss';
 import type { Plugin } from 'vite';
 
 const CLASS = /bx--[\w-]+/g;
+const VARIABLE = /var\((--cds-[\w-]+)/g;
+/** What is in the library's sheet for parts that are never shown here: its calendar, and tooltips of its icon buttons. */
+const NEVER = /flatpickr|bx--tooltip|bx--btn--icon-only|bx--skeleton|bx--assistive|bx--[\w-]*(?:--fluid|--light|--xl\b)|\[theme=(?:'|")?(?:white|g80|g90|g100)/;
 
-/** Carbon's style sheet without fonts from elsewhere and without the components that are not used. */
+/** Carbon's style sheet without fonts from elsewhere, and without what is not used: components, themes, variables. */
 export function carbonStyles(): Plugin {
   return {
     name: 'carbon-styles',
@@ -26,12 +29,29 @@ export function carbonStyles(): Plugin {
         if (asset.type !== 'asset' || !asset.fileName.endsWith('.css')) continue;
         const root = postcss.parse(asset.source.toString());
         root.walkRules((rule: Rule) => {
-          const kept = rule.selectors.filter((selector) => (selector.match(CLASS) ?? []).every(used));
+          const kept = rule.selectors.filter((selector) => !NEVER.test(selector) && (selector.match(CLASS) ?? []).every(used));
           if (kept.length === 0) rule.remove();
           else if (kept.length < rule.selectors.length) rule.selectors = kept;
+        });
+        dropUnusedVariables(root);
+        root.walkAtRules((rule) => {
+          if (rule.nodes?.length === 0) rule.remove();
         });
         asset.source = root.toString();
       }
     },
   };
+}
+
+/** Variables that nothing asks for, those that only such ones ask for included. */
+function dropUnusedVariables(root: Root): void {
+  for (let before = -1, left = 0; before !== left; ) {
+    before = left;
+    const asked = new Set([...root.toString().matchAll(VARIABLE)].map(([, name]) => name));
+    left = 0;
+    root.walkDecls(/^--cds-/, (declaration) => {
+      if (asked.has(declaration.prop)) left += 1;
+      else declaration.remove();
+    });
+  }
 }

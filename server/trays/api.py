@@ -154,8 +154,9 @@ def _counts(folder: Path) -> tuple[int, int]:
 
 
 @router.get("", response=list[TrayOut])
-def list_trays(request: HttpRequest) -> list[TrayOut]:
-    return _trays_out(studio_of(request).trays.filter(archived=False))
+def list_trays(request: HttpRequest, archived: bool = False) -> list[TrayOut]:
+    """The studio's trays, or those that were archived."""
+    return _trays_out(studio_of(request).trays.filter(archived=archived))
 
 
 @router.post("", response=TrayOut)

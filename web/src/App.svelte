@@ -8,13 +8,16 @@
   import RunPage from './runs/RunPage.svelte';
   import Runs from './runs/Runs.svelte';
   import Storage from './storage/Storage.svelte';
+  import { escape } from './shell/escape';
   import Header from './shell/Header.svelte';
   import Keys from './shell/Keys.svelte';
+  import { letters, typing } from './shell/keys.svelte';
   import Notices from './shell/Notices.svelte';
-  import { trying } from './shell/notices.svelte';
+  import { say, trying } from './shell/notices.svelte';
   import { follow, router } from './shell/router.svelte';
   import { homeTray, rememberTray, studio } from './shell/studio.svelte';
   import { undo } from './shell/undo.svelte';
+  import Archive from './trays/Archive.svelte';
   import NewTray from './trays/NewTray.svelte';
   import Uploads from './trays/Uploads.svelte';
   import DropZone from './trays/DropZone.svelte';
@@ -30,7 +33,7 @@
   );
 
   $effect(() => {
-    studio.load().catch((error: Error) => (failed = error.message));
+    load();
     const runs = paced(() => studio.loadRuns(), 300);
     const trays = paced(() => studio.loadTrays(), 500);
     const recipes = paced(() => studio.loadRecipes(), 300);
@@ -50,22 +53,34 @@
     if (section === 'trays' && tray) rememberTray(tray.id);
   });
 
+  function load(): void {
+    failed = '';
+    studio.load().catch((error: Error) => (failed = error.message));
+  }
+
   function pressed(event: KeyboardEvent): void {
-    const typing = (event.target as Element).closest('input, textarea, select, [contenteditable]');
-    if (event.key === 'z' && (event.ctrlKey || event.metaKey) && !typing) {
+    if (event.key.toLowerCase() === 'z' && (event.ctrlKey || event.metaKey) && !typing(event)) {
       event.preventDefault();
-      void trying(() => undo.last());
-    } else if (event.key === '?' && !typing) keysOpen = !keysOpen;
+      void trying(() => (event.shiftKey ? undo.again() : undo.last()));
+    } else if (event.key === 'Escape') escape(event);
+    else if (event.key === '?' && letters.on && !typing(event)) keysOpen = !keysOpen;
   }
 </script>
 
-<svelte:window onkeydown={pressed} />
+<svelte:head><title>{{ recipes: 'Recipes · ', runs: 'Runs · ', storage: 'Storage · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
+<svelte:window
+  onkeydown={pressed}
+  onunhandledrejection={(event) => say(event.reason instanceof Error ? event.reason.message : 'Something went wrong. Reload the page.', { bad: true })}
+/>
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
 <div class="app" onclick={follow}>
   <Header {section} {tray} onkeys={() => (keysOpen = true)} onnew={() => (newTrayOpen = true)} />
   <main>
     {#if failed}
-      <p class="empty">{failed}</p>
+      <div class="empty">
+        <p>{failed}</p>
+        <button class="press" onclick={load}>Try again</button>
+      </div>
     {:else if !studio.trays}
       <p class="empty dim" aria-busy="true">One moment…</p>
     {:else if section === 'recipes' && id}
@@ -76,13 +91,21 @@
       {#key id}<RunPage {id} />{/key}
     {:else if section === 'runs'}
       <Runs />
+    {:else if section === 'archive'}
+      <Archive />
+    {:else if !['trays', 'recipes', 'runs', 'storage'].includes(section)}
+      <div class="empty">
+        <p class="title">Page not found</p>
+        <p>There is nothing at {router.path}.</p>
+        <a class="plain" href="/">Go to the board</a>
+      </div>
     {:else if section === 'storage'}
       <Storage />
     {:else if !tray && id}
       <div class="empty">
-        <p class="title">This tray is not there</p>
-        <p>It was removed, or the address is not right.</p>
-        <a class="plain" href="/">To the board</a>
+        <p class="title">Tray not found</p>
+        <p>It was archived or deleted, or the address is wrong.</p>
+        <p><a class="plain" href="/">Go to the board</a> · <a class="plain" href="/archive">Archived trays</a></p>
       </div>
     {:else if tray && router.parts[2] === 'bench' && router.parts[5]}
       {#key router.path}<Closer tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}

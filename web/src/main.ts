@@ -1,5 +1,6 @@
 import 'carbon-components-svelte/css/all.css';
 import './app.css';
+import './carbon.css';
 import { mount } from 'svelte';
 import App from './App.svelte';
 import { askEarly } from './board/data.svelte';

@@ -1,3 +1,8 @@
+/** Say that anything may have changed. */
+export function resync(): void {
+  tell({ kind: 'resync', id: 0 });
+}
+
 export interface Hint {
   kind: 'tray' | 'recipe' | 'run' | 'resync';
   id: number;

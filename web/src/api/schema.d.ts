@@ -505,7 +505,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Trays */
+        /**
+         * List Trays
+         * @description The studio's trays, or those that were archived.
+         */
         get: operations["server_trays_api_list_trays"];
         put?: never;
         /** Create Tray */
@@ -3248,7 +3251,9 @@ export interface operations {
     };
     server_trays_api_list_trays: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

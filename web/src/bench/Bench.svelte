@@ -1,8 +1,12 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
+  import Choice from '../recipes/Choice.svelte';
+  import { onEscape } from '../shell/escape';
+  import { above, pageKey, typing } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
+  import Range from '../ui/Range.svelte';
   import { BenchState } from './bench.svelte';
   import { moved, quarter, zoomed } from './geometry';
   import Side from './Side.svelte';
@@ -44,7 +48,7 @@
       await bench.keep();
       if (!onward) return;
       const next = await bench.next();
-      if (!next) say('Nothing more needs an eye');
+      if (!next) say('Every photo has its crop');
       go(next);
     });
     bench.leaving = busy = false;
@@ -61,31 +65,47 @@
   const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
   function pressed(event: KeyboardEvent): void {
-    if ((event.target as Element).closest('input:not([type=range]):not([type=checkbox]), textarea, select') || event.altKey) return;
     const { framing, numbers } = bench;
     const size = found?.photo;
-    if ((event.ctrlKey || event.metaKey) || !framing || !size || !numbers) return;
-    const arrow = ARROWS[event.key];
+    if (!framing || !size || !numbers || !found) return;
+    // Enter keeps, wherever the focus is: a button that was pressed last is not pressed again.
+    if (event.key === 'Enter' && !event.defaultPrevented && !typing(event) && !above(event) && !(event.target as Element).closest('a')) {
+      event.preventDefault();
+      if (waiting || bench.changed || found.proposed) void keep(waiting);
+      return;
+    }
+    const key = pageKey(event);
+    if (key === undefined) return;
+    const arrow = ARROWS[key];
     if (arrow) {
       // Steps of 1 or 10 pixels of the rendition, whatever the photo's own pixels are.
       const step = event.shiftKey ? 10 : 1;
       bench.draw(moved(framing, { x: arrow[0] * step, y: arrow[1] * step }, size, { middle: { x: 0, y: 0 }, scale: numbers.scale }));
-    } else if (event.key === '+' || event.key === '=') bench.draw(zoomed(framing, 1 / 1.03, size));
-    else if (event.key === '-') bench.draw(zoomed(framing, 1.03, size));
-    else if (event.key === '[') turnBy(-0.5);
-    else if (event.key === ']') turnBy(0.5);
-    else if (event.key === 'r') bench.draw(quarter(framing, size, found.ratio));
-    else if (event.key === 'g') guides = GUIDES[(GUIDES.indexOf(guides) + 1) % GUIDES.length] ?? 'thirds';
-    else if (event.key === 's' && waiting) skip();
-    else if (event.key === 'Enter') {
-      if ((event.target as Element).closest('button, a')) return;
-      void keep(waiting);
-    } else if (event.key === 'Escape') go(undefined);
+    } else if (key === '+' || key === '=') bench.draw(zoomed(framing, 1 / 1.03, size));
+    else if (key === '-') bench.draw(zoomed(framing, 1.03, size));
+    else if (key === '[') turnBy(-0.5);
+    else if (key === ']') turnBy(0.5);
+    else if (key === 'r') bench.draw(quarter(framing, size, found.ratio));
+    else if (key === 'g') guides = GUIDES[(GUIDES.indexOf(guides) + 1) % GUIDES.length] ?? 'thirds';
+    else if (key === 's' && waiting) skip();
     else return;
     event.preventDefault();
   }
+
+  $effect(() => onEscape(() => go(undefined)));
+  $effect(() => {
+    undo.local = bench;
+    return () => {
+      undo.local = undefined;
+      if (bench.changed && bench.bench) {
+        const link = { to: `/trays/${tray}/bench/${photo}/${recipe}`, text: 'Go back' };
+        say(`Your crop of ${bench.bench.photo.name} is not kept yet. It is there when you come back.`, { link });
+      }
+    };
+  });
 </script>
 
+<svelte:head><title>{found ? `${found.photo.name}, ${found.title}` : 'Bench'} · Upper Tray</title></svelte:head>
 <svelte:window onkeydown={pressed} />
 <div class="top">
   <a class="dim" href="/trays/{tray}">‹ Board <kbd>Esc</kbd></a>
@@ -94,13 +114,12 @@
     <span class="title">{found.photo.name}</span>
     <span class="dim">for {found.title} · {found.size_line}</span>
     <span class="right">
-      {#if waiting}<span class="eye">{bench.place + 1} of {bench.waiting.length} that need an eye</span>{/if}
-      {#if undo.steps.length}<button class="dim" onclick={() => void trying(() => undo.last())}>Undo <kbd>Ctrl Z</kbd></button>{/if}
+      {#if waiting || bench.done}<span class="eye" role="status">{bench.done} of {bench.done + bench.waiting.length} done</span>{/if}
     </span>
   {/if}
 </div>
 {#if failed}
-  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">To the board</a></p>
+  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
 {:else if found}
   <div class="bench">
     <Stage state={bench} {guides} />
@@ -108,12 +127,10 @@
   </div>
   <footer class="foot">
     <div class="tools">
-      <label>straighten <input type="range" min="-15" max="15" step="0.1" value={bench.framing?.angle ?? 0} aria-label="Straighten" oninput={(event) => bench.framing && bench.draw({ ...bench.framing, angle: Number(event.currentTarget.value) })} /></label>
+      <span class="straighten">straighten <Range label="Straighten" value={bench.framing?.angle ?? 0} min={-15} max={15} step={0.1} onchange={(angle) => bench.framing && bench.draw({ ...bench.framing, angle })} /></span>
       <button class="quiet small" onclick={() => bench.framing && bench.draw(quarter(bench.framing, found.photo, found.ratio))}>Turn by 90° <kbd>R</kbd></button>
-      <span class="pills" role="radiogroup" aria-label="Guides">
-        {#each GUIDES as each (each)}<button class="pill ring" class:on={guides === each} role="radio" aria-checked={guides === each} onclick={() => (guides = each)}>{each}</button>{/each}
-      </span>
-      <span class="dim keys">arrows: 1 px of the rendition, Shift: 10 · + − zoom</span>
+      <Choice label="Guides" labeled={false} value={guides} options={GUIDES.map((each): [string, string] => [each, each])} onchange={(each) => (guides = each)} />
+      <span class="dim keys">arrows move it by 1 px, with Shift by 10 · + − zoom</span>
     </div>
     <div class="do">
       {#if waiting}<button class="quiet" onclick={skip}>Skip <kbd>S</kbd></button>{/if}
@@ -136,10 +153,7 @@
   .eye { color: var(--eye); }
   .bench { flex: 1; min-height: 0; display: flex; }
   .tools { display: flex; gap: 12px; align-items: center; min-width: 0; overflow: hidden; white-space: nowrap; }
-  .tools label { display: flex; gap: 8px; align-items: center; }
-  .tools input { accent-color: var(--accent); width: 120px; }
-  .pills { display: flex; gap: 3px; }
-  .pill { padding: 2px 9px; }
+  .straighten { display: flex; gap: 8px; align-items: center; }
   .keys { overflow: hidden; text-overflow: ellipsis; }
   .empty { margin: auto; font-size: 13px; }
 </style>

@@ -1,8 +1,7 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
-  import { trying } from '../shell/notices.svelte';
+  import { onEscape } from '../shell/escape';
   import { router } from '../shell/router.svelte';
-  import { undo } from '../shell/undo.svelte';
   import { CloserState } from './closer.svelte';
   import ColorLook from './ColorLook.svelte';
   import Sharpness from './Sharpness.svelte';
@@ -22,28 +21,24 @@
       if (!closer.changed) await closer.load();
     }, 400);
     return onHint((hint) => {
-      if (hint.kind === 'recipe') reload();
+      if (hint.kind !== 'run') reload();
     });
   });
 
-  function pressed(event: KeyboardEvent): void {
-    if (event.key !== 'Escape' || (event.target as Element).closest('input[type=text], textarea')) return;
-    router.go(`/trays/${tray}`);
-  }
+  $effect(() => onEscape(() => router.go(`/trays/${tray}`)));
 </script>
 
-<svelte:window onkeydown={pressed} />
+<svelte:head><title>{closer.bench ? `${closer.bench.photo.name}, ${closer.bench.title}` : 'Bench'} · Upper Tray</title></svelte:head>
 <div class="top">
   <a class="dim" href="/trays/{tray}">‹ Board <kbd>Esc</kbd></a>
   <Tabs {tray} {photo} {recipe} on={look} />
   {#if closer.bench}
     <span class="title">{closer.bench.photo.name}</span>
     <span class="dim">for {closer.bench.title} · {closer.bench.size_line}</span>
-    {#if undo.steps.length}<button class="dim right" onclick={() => void trying(() => undo.last())}>Undo <kbd>Ctrl Z</kbd></button>{/if}
   {/if}
 </div>
 {#if failed}
-  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">To the board</a></p>
+  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
 {:else if !closer.bench || !closer.facts}
   <p class="empty dim" aria-busy="true">One moment…</p>
 {:else if look === 'weight'}
@@ -58,6 +53,5 @@
   .top { height: 40px; flex: none; display: flex; gap: 16px; align-items: center; padding: 0 16px; white-space: nowrap; }
   .top > a { text-decoration: none; }
   .title { font-weight: 600; font-size: 15px; overflow: hidden; text-overflow: ellipsis; }
-  .right { margin-left: auto; }
   .empty { margin: auto; font-size: 13px; }
 </style>

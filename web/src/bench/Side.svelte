@@ -1,7 +1,8 @@
 <script lang="ts">
+  import { Checkbox } from 'carbon-components-svelte';
   import type { Framing } from '../api/client';
   import Thumb from '../ui/Thumb.svelte';
-  import { trying } from '../shell/notices.svelte';
+  import { say, trying } from '../shell/notices.svelte';
   import Steady from '../recipes/Steady.svelte';
   import { count, pixels } from '../words/numbers';
   import type { BenchState } from './bench.svelte';
@@ -12,7 +13,8 @@
   const found = $derived(bench.bench);
   const numbers = $derived(bench.numbers);
   const panels = $derived(numbers ? numbers.columns * numbers.rows : 1);
-  let renaming = $state.raw<Framing>();
+  /** By its place in the list: what is shown may come anew meanwhile. */
+  let renaming = $state<number>();
   let panel = $state(0);
   const swipe = $derived.by(() => {
     if (!numbers || panels < 2) return undefined;
@@ -25,8 +27,20 @@
   });
 
   function rename(framing: Framing, name: string): void {
+    if (renaming === undefined) return;
     renaming = undefined;
-    if (name.trim() && name !== framing.name) void trying(() => bench.rename(framing, name.trim()));
+    if (name.trim() && name.trim() !== framing.name) void trying(() => bench.rename(framing, name.trim()));
+  }
+
+  function typed(event: KeyboardEvent & { currentTarget: HTMLInputElement }, framing: Framing): void {
+    event.stopPropagation();
+    if (event.key === 'Enter') rename(framing, event.currentTarget.value);
+    else if (event.key === 'Escape') renaming = undefined;
+  }
+
+  function take(field: HTMLInputElement): void {
+    field.focus();
+    field.select();
   }
 
   function drawn(ratio: number): { width: number; height: number } {
@@ -43,35 +57,35 @@
         {@const size = drawn(each.ratio)}
         <li class:used={each.used && bench.editing !== undefined} data-framing={each.framing.name}>
           <span class="shape"><span style:width="{size.width}px" style:height="{size.height}px"></span></span>
-          {#if renaming === each.framing}
-            <!-- svelte-ignore a11y_autofocus -->
-            <input autofocus value={each.framing.name} aria-label="Name of the framing" maxlength="80" onblur={(event) => rename(each.framing, event.currentTarget.value)} onkeydown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); else if (event.key === 'Escape') renaming = undefined; }} />
+          {#if renaming === i}
+            <input use:take value={each.framing.name} aria-label="Name of the framing" maxlength="80" onblur={(event) => rename(each.framing, event.currentTarget.value)} onkeydown={(event) => typed(event, each.framing)} />
           {:else}
-            <button class="name" title="Follow this framing; press twice to rename it" onclick={() => void trying(() => bench.choose(each.framing))} ondblclick={() => (renaming = each.framing)}>{each.framing.name}</button>
+            <button class="name" aria-pressed={each.used} title={each.used ? 'Followed now' : 'Use this framing'} onclick={() => !(each.used && !bench.changed) && void trying(() => bench.choose(each.framing))} ondblclick={() => (renaming = i)}>{each.framing.name}</button>
           {/if}
-          <span class="dim">{each.shape}{each.framing.recipe !== null ? ' ·' : ''}</span>
-          <button class="gone" aria-label="Rename {each.framing.name}" onclick={() => (renaming = each.framing)}>✎</button>
-          <button class="gone" aria-label="Delete {each.framing.name}" onclick={() => void trying(() => bench.remove(each.framing))}>×</button>
+          <span class="dim">{each.shape}</span>
+          {#if each.framing.recipe !== null}<span class="only" title="Only {found.title} follows it">only {each.framing.recipe === found.recipe ? found.title : 'another recipe'}</span>{/if}
+          <button class="gone" aria-label="Rename {each.framing.name}" title="Rename" onclick={() => (renaming = i)}>✎</button>
+          <button class="gone" aria-label="Delete {each.framing.name}" title="Delete" onclick={() => void trying(() => bench.remove(each.framing))}>×</button>
         </li>
       {:else}
-        <li class="dim none">None yet. What you see is a proposal; keep it, or draw your own.</li>
+        <li class="dim none">No crop chosen yet. What you see is a proposal: keep it, or draw your own.</li>
       {/each}
     </ul>
     <div class="row">
-      <label class="dim"><input type="checkbox" bind:checked={bench.tied} disabled={found.ratio === null} onchange={() => (bench.changed = true)} /> only for {found.title}</label>
+      <Checkbox labelText="only for {found.title}" checked={bench.tied} disabled={found.ratio === null} on:check={(event) => { if (event.detail !== bench.tied) { bench.tied = event.detail; bench.noteDraft(); } }} />
       {#if bench.editing}<button class="plain" onclick={() => bench.begin()}>New framing</button>{/if}
     </div>
 
     {#if swipe}
       <h2>Swiped through</h2>
       <div class="swipe">
-        <button aria-label="Panel before" disabled={swipe.at === 0} onclick={() => (panel = swipe.at - 1)}>‹</button>
+        <button aria-label="Previous panel" disabled={swipe.at === 0} onclick={() => (panel = swipe.at - 1)}>‹</button>
         <div class="window" style:width="{swipe.width}px" style:height="{swipe.height}px">
           <div class="strip" style:left="{swipe.left}px" style:top="{swipe.top}px">
             <Steady src={bench.picture(960)} alt="panel {swipe.at + 1}" width={swipe.wide} height={swipe.high} />
           </div>
         </div>
-        <button aria-label="Panel after" disabled={swipe.at === panels - 1} onclick={() => (panel = swipe.at + 1)}>›</button>
+        <button aria-label="Next panel" disabled={swipe.at === panels - 1} onclick={() => (panel = swipe.at + 1)}>›</button>
         <span class="dim">{swipe.at + 1} of {panels}</span>
       </div>
     {/if}
@@ -102,7 +116,7 @@
       <p class="warning" role="status">{warning.text}</p>
     {/each}
     {#if found.similar.length && !bench.changed && !found.proposed}
-      <button class="quiet similar" onclick={() => void trying(() => bench.framings.carry(found.photo.id, found.framing, found.similar))}>
+      <button class="quiet similar" onclick={() => void trying(async () => say(await bench.framings.carry(found.photo.id, found.framing, { photos: found.similar })))}>
         Use for {count(found.similar.length, 'similar photo')}
       </button>
     {/if}
@@ -121,11 +135,10 @@
   .shape span { background: var(--accent-soft); border: 1.3px solid var(--accent); }
   .name { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   li input { flex: 1; min-width: 0; border: 1px solid #93938f; border-radius: 3px; background: #f1f1ef; padding: 1px 4px; }
-  .gone { color: var(--dim); padding: 0 3px; opacity: 0; }
-  li:hover .gone, .gone:focus-visible { opacity: 1; }
+  .gone { color: var(--dim); padding: 0 3px; min-width: 20px; }
+  .gone:hover { color: var(--ink); }
+  .only { font-size: 11px; color: var(--accent); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 84px; flex: none; }
   .row { display: flex; justify-content: space-between; padding: 6px 0 0; }
-  .row label { display: flex; gap: 6px; align-items: center; }
-  .row input { accent-color: var(--accent); }
   .swipe { display: flex; gap: 8px; align-items: center; }
   .swipe button { font-size: 20px; padding: 4px 6px; }
   .swipe button:disabled { color: #9a9a96; }

@@ -1,6 +1,7 @@
 import { api, taken, type Bench, type Framing, type Numbers } from '../api/client';
 import { Framings } from '../board/framings';
 import { draftPicture } from '../recipes/line.svelte';
+import { drafts } from './drafts';
 
 interface Spot {
   photo: number;
@@ -10,8 +11,14 @@ interface Spot {
 const AT_ONCE = 50;
 const FRESH = 60_000;
 
-/** The cells of each tray that need an eye, as they were last counted: going on to the next must not wait for a count. */
-const lists = new Map<number, { spots: Spot[]; counted: number }>();
+/** Drawn within this many milliseconds of each other: one step, as of a hand that moves on. */
+const ONE_STEP = 350;
+
+/**
+ * The cells of each tray that need a crop, as they were last counted: going on to the next must not wait for a count.
+ * done: how many have got theirs since somebody began with the list.
+ */
+const lists = new Map<number, { spots: Spot[]; counted: number; done: number }>();
 
 export function forgetLists(): void {
   lists.clear();
@@ -29,8 +36,14 @@ export class BenchState {
   editing = $state.raw<Framing>();
   tied = $state(false);
   changed = $state(false);
+  /** What was drawn before, and what was taken back of it; nothing of it is kept yet. */
+  private before = $state.raw<Framing[]>([]);
+  private after = $state.raw<Framing[]>([]);
+  private drawn = 0;
+  /** Crops of the list that are placed, since somebody began with it. */
+  done = $state(0);
   waiting = $state.raw<Spot[]>([]);
-  /** Settled once the list of those that need an eye is there. */
+  /** Settled once the list of those that need a crop is there. */
   listed: Promise<void> = Promise.resolve();
   place = $derived(this.waiting.findIndex((each) => each.photo === this.spot.photo && each.recipe === this.spot.recipe));
   /** Going on to another cell: what is kept now need not be shown here any more. */
@@ -43,6 +56,7 @@ export class BenchState {
     this.tray = tray;
     this.spot = { photo, recipe };
     this.waiting = lists.get(tray)?.spots ?? [];
+    this.done = lists.get(tray)?.done ?? 0;
     this.framings = new Framings(tray, () => (this.leaving ? Promise.resolve() : this.load()));
   }
 
@@ -54,16 +68,38 @@ export class BenchState {
     this.bench = bench;
     if (bench.asks === false) this.drop([this.spot]);
     this.start(bench.framing, bench.numbers, bench.proposed ? undefined : bench.framings.find((each) => each.used)?.framing);
+    this.takeDraft(bench);
   }
 
-  /** Count anew which cells need an eye: beside everything else, since it takes a while in a large tray. */
+  /** What was drawn and not kept when somebody left. */
+  private takeDraft(bench: Bench): void {
+    const draft = drafts.read(this.key);
+    if (!draft) return;
+    const editing = bench.framings.find((each) => same(each.framing, draft.editing))?.framing;
+    this.start(draft.framing, undefined, editing);
+    this.tied = draft.tied;
+    this.changed = true;
+  }
+
+  private get key(): string {
+    return `${this.tray}.${this.spot.photo}.${this.spot.recipe}`;
+  }
+
+  /** Something was drawn, or tied: it is here when somebody leaves and comes back. */
+  noteDraft(): void {
+    this.changed = true;
+    if (this.framing) drafts.write(this.key, { framing: this.framing, editing: this.editing ?? null, tied: this.tied });
+  }
+
+  /** Count anew which cells need a crop: beside everything else, since it takes a while in a large tray. */
   private async count(): Promise<void> {
     // Not of `waiting`: an effect that loads must not follow what loading changes.
-    lists.set(this.tray, { spots: lists.get(this.tray)?.spots ?? [], counted: Date.now() });
+    const done = lists.get(this.tray)?.done ?? 0;
+    lists.set(this.tray, { spots: lists.get(this.tray)?.spots ?? [], counted: Date.now(), done });
     try {
       const path = { number: this.tray };
       const eye = await taken(api.GET('/api/trays/{number}/eye', { params: { path } }));
-      lists.set(this.tray, { spots: eye, counted: Date.now() });
+      lists.set(this.tray, { spots: eye, counted: Date.now(), done: this.done });
       this.waiting = eye;
     } catch {
       lists.delete(this.tray); // the next one asks again
@@ -72,9 +108,11 @@ export class BenchState {
 
   private drop(spots: Spot[]): void {
     const gone = new Set(spots.map((each) => `${each.photo} ${each.recipe}`));
+    const before = this.waiting.length;
     this.waiting = this.waiting.filter((each) => !gone.has(`${each.photo} ${each.recipe}`));
+    this.done += before - this.waiting.length;
     const list = lists.get(this.tray);
-    if (list) lists.set(this.tray, { ...list, spots: this.waiting });
+    if (list) lists.set(this.tray, { ...list, spots: this.waiting, done: this.done });
   }
 
   private start(framing: Framing, numbers: Numbers | undefined, editing: Framing | undefined): void {
@@ -82,15 +120,52 @@ export class BenchState {
     this.editing = editing;
     this.tied = framing.recipe !== null || this.bench?.ratio === null;
     this.changed = false;
+    this.before = this.after = [];
     if (numbers) this.numbers = numbers;
     else this.ask(framing);
   }
 
   /** Draw another framing; its numbers follow. */
   draw(framing: Framing): void {
+    if (this.framing && Date.now() - this.drawn > ONE_STEP) this.before = [...this.before.slice(-99), this.framing];
+    this.drawn = Date.now();
+    this.after = [];
+    this.show(framing);
+  }
+
+  private show(framing: Framing): void {
     this.framing = framing;
-    this.changed = true;
+    this.noteDraft();
     this.ask(framing);
+  }
+
+  /** What is drawn goes back and forth by itself, until it is kept. */
+  get past(): boolean {
+    return this.before.length > 0;
+  }
+
+  get future(): boolean {
+    return this.after.length > 0;
+  }
+
+  back(): void {
+    const [to, now] = [this.before.at(-1), this.framing];
+    if (!to || !now) return;
+    [this.before, this.after] = [this.before.slice(0, -1), [...this.after, now]];
+    this.drawn = 0;
+    this.show(to);
+    if (this.past) return;
+    // Back where it began: there is nothing to keep.
+    this.changed = false;
+    drafts.forget(this.key);
+  }
+
+  forth(): void {
+    const [to, now] = [this.after.at(-1), this.framing];
+    if (!to || !now) return;
+    [this.after, this.before] = [this.after.slice(0, -1), [...this.before, now]];
+    this.drawn = 0;
+    this.show(to);
   }
 
   private ask(framing: Framing): void {
@@ -118,12 +193,17 @@ export class BenchState {
     const all = this.bench.framings.map((each) => each.framing);
     const said = name ?? (this.framing.name || this.freeName(all));
     const made: Framing = { ...this.framing, name: said, recipe: this.tied ? this.spot.recipe : null };
-    const rest = all.filter((each) => each !== this.editing);
-    await this.framings.keep(this.spot.photo, [made, ...rest], `framed ${this.bench.photo.name}`);
+    const rest = all.filter((each) => !same(each, this.editing));
+    drafts.forget(this.key);
+    try {
+      await this.framings.keep(this.spot.photo, [made, ...rest], `framed ${this.bench.photo.name}`);
+    } catch (error) {
+      this.noteDraft();
+      throw error;
+    }
   }
 
-  private freeName(all: Framing[]): string {
-    const base = this.bench?.title ?? 'framing';
+  private freeName(all: Framing[], base = this.bench?.title ?? 'framing'): string {
     const names = new Set(all.map((each) => each.name));
     let name = base;
     for (let number = 2; names.has(name); number++) name = `${base} ${number}`;
@@ -135,27 +215,46 @@ export class BenchState {
     if (!this.framing) return;
     this.editing = undefined;
     this.framing = { ...this.framing, name: '' };
-    this.changed = true;
+    this.noteDraft();
   }
 
-  /** Follow another of the photo's framings from now on. */
+  /**
+   * Follow another of the photo's framings from now on. Where this recipe follows one of its own, the other becomes its
+   * own as well: as a copy, since other recipes may follow it too.
+   */
   async choose(framing: Framing): Promise<void> {
-    const all = this.bench?.framings.map((each) => each.framing) ?? [];
-    await this.framings.keep(this.spot.photo, [framing, ...all.filter((each) => each !== framing)], `chose ${framing.name}`);
+    const all = this.all();
+    const tied = this.bench?.framings.some((each) => each.used && each.framing.recipe !== null) && framing.recipe === null;
+    const [chosen, rest] = tied
+      ? [{ ...framing, recipe: this.spot.recipe, name: this.freeName(all, framing.name) }, all]
+      : [framing, all.filter((each) => !same(each, framing))];
+    drafts.forget(this.key);
+    await this.framings.keep(this.spot.photo, [chosen, ...rest], `chose ${framing.name}`);
   }
 
+  private all(): Framing[] {
+    return this.bench?.framings.map((each) => each.framing) ?? [];
+  }
+
+  /** Rename a framing; a name that another has gets a number. */
   async rename(framing: Framing, name: string): Promise<void> {
-    const all = this.bench?.framings.map((each) => each.framing) ?? [];
-    const next = all.map((each) => (each === framing ? { ...each, name } : each));
-    await this.framings.keep(this.spot.photo, next, `renamed ${framing.name}`);
+    const all = this.all();
+    const unique = this.freeName(all.filter((each) => !same(each, framing)), name);
+    const next = all.map((each) => (same(each, framing) ? { ...each, name: unique } : each));
+    await this.framings.keep(this.spot.photo, next, `renamed ${framing.name} to ${unique}`);
+  }
+
+  /** Whether a framing may be followed by this recipe alone, or by all. */
+  async tie(framing: Framing, tied: boolean): Promise<void> {
+    const next = this.all().map((each) => (same(each, framing) ? { ...each, recipe: tied ? this.spot.recipe : null } : each));
+    await this.framings.keep(this.spot.photo, next, `${tied ? 'tied' : 'untied'} ${framing.name}`);
   }
 
   async remove(framing: Framing): Promise<void> {
-    const all = this.bench?.framings.map((each) => each.framing) ?? [];
-    await this.framings.keep(this.spot.photo, all.filter((each) => each !== framing), `deleted ${framing.name}`);
+    await this.framings.keep(this.spot.photo, this.all().filter((each) => !same(each, framing)), `deleted ${framing.name}`);
   }
 
-  /** The cell that needs an eye next, behind this one; from the first again at the end. */
+  /** The cell that needs a crop next, behind this one; from the first again at the end. */
   async next(): Promise<Spot | undefined> {
     const others = this.waiting.filter((each) => each.photo !== this.spot.photo || each.recipe !== this.spot.recipe);
     const at = Math.max(0, this.place);
@@ -174,4 +273,8 @@ export class BenchState {
     }
     return undefined;
   }
+}
+
+function same(one: Framing, other: Framing | null | undefined): boolean {
+  return other != null && JSON.stringify(one) === JSON.stringify(other);
 }

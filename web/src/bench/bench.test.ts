@@ -42,7 +42,11 @@ beforeEach(() => {
   eye = [3, 4, 5].map((photo) => ({ photo, recipe: 7 }));
   put.length = 0;
   forgetLists();
-  undo.steps = [];
+  undo.clear();
+  sessionStorage.clear();
+  vi.stubGlobal('fetch', (path: string, { method, body }: { method: string; body: string }) =>
+    Promise.resolve(new Response(JSON.stringify(answers.to(method, path, JSON.parse(body))))),
+  );
 });
 
 async function loaded(photo = 4): Promise<BenchState> {

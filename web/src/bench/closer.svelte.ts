@@ -2,7 +2,7 @@ import { untrack } from 'svelte';
 import { api, csrf, problemOf, taken, type Bench, type Schemas } from '../api/client';
 import { detached, follows, station, withStation, type Content } from '../recipes/draft';
 import { draftPicture } from '../recipes/line.svelte';
-import { undo } from '../shell/undo.svelte';
+import { changedRecipe, undo, type Call } from '../shell/undo.svelte';
 
 export type View = 'after' | 'before' | 'mask' | 'difference';
 export interface Window {
@@ -101,13 +101,8 @@ export class CloserState {
 
   /** Keep what is tried in the recipe; a part that it follows changes with it, unless `alone`. */
   async keepInRecipe(name: 'sharpen' | 'file' | 'color', alone = false): Promise<void> {
-    const before = this.kept;
     const content = alone ? detached(this.content, name) : this.content;
     await this.put(content);
-    undo.push(`changed ${String(content['title'])}`, async () => {
-      await this.put(before);
-      await this.load();
-    });
     if (name === 'sharpen' && this.facts?.own != null) await this.keepForPhoto(undefined);
     await this.load();
   }
@@ -115,18 +110,23 @@ export class CloserState {
   private async put(content: Content): Promise<void> {
     const body = { content, version: this.number };
     const recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path: { number: this.recipe } }, body }));
+    changedRecipe(recipe, this.bench?.content);
     this.number = recipe.version;
     this.kept = content;
   }
 
   /** Keep a strength for this photo alone; undefined follows the recipe again. */
   async keepForPhoto(strength: number | undefined): Promise<void> {
-    const send = (strengths: Record<number, number | null>) =>
-      taken(api.PUT('/api/trays/{number}/sharpness/{recipe}', { params: { path: { number: this.tray, recipe: this.recipe } }, body: { strengths } }));
-    const before = await send({ [this.photo]: strength ?? null });
-    undo.push(`sharpened ${this.bench?.photo.name ?? 'a photo'} on its own`, async () => {
-      await send(before.strengths as Record<number, number | null>);
-      await this.load();
+    const path = { number: this.tray, recipe: this.recipe };
+    const strengths = { [this.photo]: strength ?? null };
+    const before = await taken(api.PUT('/api/trays/{number}/sharpness/{recipe}', { params: { path }, body: { strengths } }));
+    const call = (strengths: unknown): Call => ({ method: 'PUT', path: `/api/trays/${this.tray}/sharpness/${this.recipe}`, body: { strengths } });
+    undo.push({
+      what: `sharpened ${this.bench?.photo.name ?? 'a photo'} on its own`,
+      at: `/trays/${this.tray}`,
+      place: this.bench?.photo.name ?? 'a photo',
+      undo: [call(before.strengths)],
+      redo: [call(strengths)],
     });
     this.content = this.kept;
     await this.load();

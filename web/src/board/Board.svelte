@@ -2,12 +2,15 @@
   import { VList } from 'virtua/svelte';
   import type { Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
+  import { onEscape } from '../shell/escape';
+  import { pageKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { count } from '../words/numbers';
-  import Menu from '../ui/Menu.svelte';
+  import Actions from '../ui/Actions.svelte';
   import { BoardState } from './board.svelte';
   import type { Item } from './data.svelte';
+  import { addressOf, ALL, howOf, keep, kept } from './kept';
   import BoardBar from './BoardBar.svelte';
   import ColumnHead from './ColumnHead.svelte';
   import Foot from './Foot.svelte';
@@ -19,25 +22,45 @@
 
   // The tray never changes in the life of this component: it is keyed by it.
   // svelte-ignore state_referenced_locally
-  const board = new BoardState(tray.id);
-  let list = $state<{ scrollToIndex: (index: number, how?: { align: 'nearest' }) => void }>();
+  const before = kept(tray.id);
+  // svelte-ignore state_referenced_locally
+  const board = new BoardState(tray.id, howOf(router.query) ?? before.how);
+  // svelte-ignore state_referenced_locally
+  view.of(tray.id);
+  let list = $state<{ scrollToIndex: (index: number, how?: { align: 'nearest' }) => void; scrollTo: (offset: number) => void; getScrollOffset: () => number }>();
   let grid = $state<HTMLElement>();
   let left = $state(0);
   let inner = $state(0);
   let looking = $state(false);
   let failed = $state('');
+  /** Making much is said before it starts: by key, nobody has read the button. */
+  let sure = $state(false);
+  const MUCH = 20;
 
   const columns = $derived(`236px repeat(${board.recipes.length}, minmax(158px, 1fr))`);
   const width = $derived(236 + board.recipes.length * 164);
   const shelves = $derived(board.recipes.some((recipe) => recipe.shelf));
+  const focused = $derived(board.photos[board.focus.row]);
 
   $effect(() => {
-    board.load().catch((error: Error) => (failed = error.message));
-    const reload = paced(() => board.load().catch((error: Error) => say(error.message, true)), 120);
+    board.load().then(found, (error: Error) => (failed = error.message));
+    const reload = paced(() => board.load().catch((error: Error) => say(error.message, { bad: true })), 120);
     // A run or a recipe may belong to this tray as well; the server knows.
     return onHint((hint) => {
       if (hint.kind !== 'tray' || hint.id === tray.id) reload();
     });
+  });
+
+  $effect(() => onEscape(cancel));
+
+  // The address says what is shown, so that it can be shared; the way back through it shows what was shown then.
+  $effect(() => {
+    keep(tray.id, { how: board.how });
+    router.go(addressOf(tray.id, board.how), true);
+  });
+  $effect(() => {
+    const asked = howOf(router.query) ?? ALL;
+    if (router.parts[2] === undefined && Object.entries(asked).some(([name, value]) => board.how[name as keyof typeof asked] !== value)) void trying(() => board.show(asked));
   });
 
   // The heads end where the cells do, whatever room the list's scroll bar takes.
@@ -49,14 +72,55 @@
     return () => observer.disconnect();
   });
 
+  $effect(() => {
+    void board.counts?.to_make;
+    sure = false; // what was asked about is another number now
+  });
+
   const how = (event: MouseEvent) => ({ shift: event.shiftKey, add: event.ctrlKey || event.metaKey });
 
+  /** Back where somebody left: the cell that had the focus, and the rows that were in view. */
+  function found(): void {
+    const [photo, recipe] = before.focus ?? [];
+    const row = photo === undefined ? -1 : board.photos.indexOf(photo);
+    if (row < 0) return;
+    board.focus = { row, column: Math.max(0, board.recipes.findIndex((each) => each.id === recipe)) };
+    setTimeout(() => {
+      if (before.top) list?.scrollTo(before.top);
+      show();
+    }, 30);
+  }
+
+  function leave(): void {
+    const cell = board.keyAt(board.focus)?.split(':').map(Number) as [number, number] | undefined;
+    keep(tray.id, { ...(cell ? { focus: cell } : {}), top: list?.getScrollOffset() ?? 0 });
+  }
+
+  // Read while it is still there: what is destroyed has no rows any more.
+  $effect(() => leave);
+
   async function make(again = false): Promise<void> {
+    sure = false;
     await trying(async () => {
       const run = await board.make(again);
-      const asking = run.counts.asking ? `; ${run.counts.asking} more wait for an eye` : '';
+      const asking = run.counts.asking ? `; ${run.counts.asking} more wait for your crop` : '';
       say(`Making ${count(run.counts.total - run.counts.asking, 'rendition')}${asking}`);
     });
+  }
+
+  function makeByKey(): void {
+    const counts = board.counts;
+    if (!counts?.to_make) return;
+    if (counts.to_make > MUCH && !sure) sure = true;
+    else void make();
+  }
+
+  /** Escape on the board: not sure after all, or nothing chosen any more. */
+  function cancel(): boolean {
+    if (sure) sure = false;
+    else if (board.size || board.hidden) board.clear();
+    else return false;
+    return true;
   }
 
   function show(): void {
@@ -83,32 +147,31 @@
   async function throughTheList(): Promise<void> {
     const [first] = await board.waiting();
     if (first) router.go(`/trays/${tray.id}/bench/${first.photo}/${first.recipe}`);
+    else say('No photo needs a crop.');
   }
 
   function pressed(event: KeyboardEvent): void {
-    if ((event.target as Element).closest('input, textarea, select, .bx--modal, dialog') || looking) return;
-    const command = event.ctrlKey || event.metaKey;
-    const onButton = (event.target as Element).closest('button, a') !== null;
-    if (command && event.key.toLowerCase() === 'a') board.all();
-    else if (command || event.altKey) return;
-    else if (event.key === ' ') {
-      if (onButton) return;
-      void trying(() => board.toggleIncluded());
-    } else if (event.key === 'Enter') {
-      if (onButton) return;
-      open();
-    } else if (event.key === 'i') looking = board.at(board.focus) !== undefined;
-    else if (event.key === 'l') void trying(throughTheList);
-    else if (event.key === 'Escape') board.clear();
-    else if (event.key === 'm') void make();
-    else if (event.key === '/') grid?.parentElement?.querySelector<HTMLElement>('input[type=search]')?.focus();
-    else if (event.key === '-' || event.key === '+') view.set({ height: view.height + (event.key === '+' ? 24 : -24) });
-    else if (event.key === 'e') {
+    if (looking) return;
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a' && !(event.target as Element).closest('input, textarea, .bx--modal')) {
+      board.all();
+      event.preventDefault();
+      return;
+    }
+    const key = pageKey(event);
+    if (key === undefined) return;
+    if (key === ' ') void trying(() => board.toggleIncluded());
+    else if (key === 'Enter') sure ? void make() : open();
+    else if (key === 'i') looking = board.at(board.focus) !== undefined;
+    else if (key === 'l') void trying(throughTheList);
+    else if (key === 'm') makeByKey();
+    else if (key === '/') grid?.parentElement?.querySelector<HTMLElement>('input[type=text], input[type=search]')?.focus();
+    else if (key === '-' || key === '+' || key === '=') view.set({ height: view.height + (key === '-' ? -24 : 24) });
+    else if (key === 'e') {
       const recipe = board.recipes[board.focus.column];
       if (recipe) router.go(`/recipes/${recipe.id}`);
-    } else if (/^[1-9]$/.test(event.key) && Number(event.key) <= board.recipes.length) {
-      board.clickColumn(Number(event.key) - 1, { shift: false, add: false });
-    } else if (board.move(event.key, event.shiftKey)) show();
+    } else if (/^[1-9]$/.test(key) && Number(key) <= board.recipes.length) {
+      board.clickColumn(Number(key) - 1, { shift: false, add: false });
+    } else if (board.move(key, event.shiftKey)) show();
     else return;
     event.preventDefault();
   }
@@ -118,18 +181,20 @@
     open();
   }
 
+  const by = (rule: 'shape' | 'state', value: string) => () => void trying(() => board.chooseBy(rule, value));
   const rules = [
-    ['everything', () => board.all()],
-    ['what needs an eye', () => board.chooseBy('state', 'eye')],
-    ['landscape photos', () => board.chooseBy('shape', 'landscape')],
-    ['portrait photos', () => board.chooseBy('shape', 'portrait')],
-    ['square photos', () => board.chooseBy('shape', 'square')],
-    ['panoramas', () => board.chooseBy('shape', 'panorama')],
-    ['photos with something out of date', () => board.chooseBy('state', 'outdated')],
-  ] as const;
+    { text: 'Everything shown', do: () => board.all() },
+    { text: 'What needs a crop', do: by('state', 'eye') },
+    { text: 'Landscape photos', do: by('shape', 'landscape') },
+    { text: 'Portrait photos', do: by('shape', 'portrait') },
+    { text: 'Square photos', do: by('shape', 'square') },
+    { text: 'Panoramas', do: by('shape', 'panorama') },
+    { text: 'Photos with something out of date', do: by('state', 'outdated') },
+  ];
 </script>
 
-<svelte:window onkeydown={pressed} />
+<svelte:head><title>{tray.name} · Upper Tray</title></svelte:head>
+<svelte:window onkeydown={pressed} onpagehide={leave} />
 <BoardBar {board} />
 
 {#if failed}
@@ -137,42 +202,48 @@
 {:else if !board.board}
   <p class="empty dim" aria-busy="true">Laying out the board…</p>
 {:else}
-  <div class="grid" role="grid" aria-label="Photos by recipes" aria-multiselectable="true" bind:this={grid} style:--columns={board.recipes.length ? columns : '236px 1fr'} style:--width="{width}px">
-    <div class="heads" role="row">
-      <div class="slide" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
-        <div class="corner" style:transform="translateX({left}px)">
-          <button class="strong" onclick={() => board.all()} title="Choose all">{count(board.photos.length, 'photo')}</button>
-          <Menu label="Choose…" kind="dim" start wide={230}>
-            {#snippet children(close)}
-              {#each rules as [name, choose] (name)}
-                <button class="item" onclick={() => { close(); void trying(async () => { await choose(); }); }}>{name}</button>
-              {/each}
-            {/snippet}
-          </Menu>
+  <div
+    class="grid"
+    role="grid"
+    aria-label="Photos by recipes"
+    aria-multiselectable="true"
+    aria-rowcount={board.photos.length + 1}
+    aria-colcount={board.recipes.length + 1}
+    tabindex={focused !== undefined && board.inPage.has(focused) ? -1 : 0}
+    bind:this={grid}
+    style:--columns={board.recipes.length ? columns : '236px 1fr'}
+    style:--width="{width}px"
+  >
+    <div class="heads" role="row" aria-rowindex="1">
+      <div class="slide" role="presentation" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
+        <div class="corner" role="columnheader" aria-colindex="1" style:transform="translateX({left}px)">
+          <button class="strong" onclick={() => board.all()} title="Choose all that is shown">{count(board.photos.length, 'photo')}</button>
+          <Actions label="Choose…" kind="dim" actions={rules} />
         </div>
         {#each board.recipes as recipe, column (recipe.id)}
-          <div class="headed">
-            {#if shelves}<p class="shelf dim">{recipe.shelf !== board.recipes[column - 1]?.shelf ? recipe.shelf : ''}</p>{/if}
+          <div class="headed" role="presentation">
+            {#if shelves}<p class="shelf dim">{recipe.shelf !== board.recipes[column - 1]?.shelf || column === 0 ? recipe.shelf || 'No shelf' : ''}</p>{/if}
             <ColumnHead {recipe} number={column + 1} onpress={(event) => board.clickColumn(column, how(event))} onmove={(from, to) => void trying(() => board.moveColumn(from, to))} />
           </div>
         {:else}
-          <p class="none">No recipe stands on this board yet. <a class="plain" href="/recipes">Make one</a>, or light one at the right.</p>
+          <p class="none">No recipes on this board yet. <a class="plain" href="/recipes">Make one</a>, or show one by “Show recipes” at the right.</p>
         {/each}
       </div>
     </div>
     {#if board.photos.length === 0}
       <div class="empty">
         {#if board.filtered}
-          <p>No photo is like that now.</p>
+          <p>No photos match.</p>
           <button class="plain" onclick={() => void trying(() => board.show({ name: '', shape: '', format: '', state: '' }))}>Show all</button>
         {:else}
           <p class="title">This tray is empty</p>
-          <p>Drop photos or folders on this window, or make a tray from a folder.</p>
+          <p>Drop photos or folders on this window, or gather them from a folder.</p>
         {/if}
       </div>
     {:else}
       <div
         class="rows"
+        role="presentation"
         onscrollcapture={(event) => (left = (event.target as HTMLElement).scrollLeft)}
       >
         <!-- The list contains its items' layout: only an item that is itself wide makes it scroll sideways. -->
@@ -188,7 +259,7 @@
             {#if item.kind === 'folder'}
               <div class="folder" role="presentation"><span class="strong">{item.name || 'no folder'}</span> <span class="dim">{count(item.photos, 'photo')}</span></div>
             {:else}
-              <RowView {board} photo={item.photo} index={item.index} onopen={openAt} />
+              <RowView {board} photo={item.photo} index={item.index} onopen={openAt} onlost={() => grid?.focus({ preventScroll: true })} />
             {/if}
           {/snippet}
         </VList>
@@ -196,17 +267,18 @@
     {/if}
   </div>
 {/if}
-<Foot {board} onmake={(again) => void make(again)} oneye={() => void trying(throughTheList)} />
+<Foot {board} {sure} onmake={(again) => void make(again)} oncancel={() => (sure = false)} oneye={() => void trying(throughTheList)} />
 <Look bind:open={looking} {board} />
 
 <style>
   .grid { flex: 1; min-height: 0; display: flex; flex-direction: column; }
+  .grid:focus-visible { outline-offset: -3px; }
   .heads { position: relative; z-index: 5; margin-left: 16px; padding-right: 16px; flex: none; clip-path: inset(-4px 0 -400px 0); }
   .slide { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); align-items: end; }
   .corner { position: relative; z-index: 3; background: var(--room); display: flex; gap: 12px; align-items: center; align-self: stretch; font-size: 13px; }
-  .corner > button { height: 100%; }
+  .corner > :global(button) { height: 100%; }
   .headed { min-width: 0; }
-  .shelf { font-size: 11px; line-height: 16px; height: 16px; white-space: nowrap; }
+  .shelf { font-size: 11px; line-height: 16px; height: 16px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
   .none { align-self: center; font-size: 13px; }
   .rows { flex: 1; min-height: 0; padding: 6px 0 0 16px; }
   .folder { padding: 8px 0 6px; font-size: 12px; position: sticky; left: 0; width: 400px; }

@@ -1,12 +1,15 @@
 <script lang="ts">
+  import { Checkbox, Search, TextInput } from 'carbon-components-svelte';
   import { say, trying } from '../shell/notices.svelte';
-  import { undo } from '../shell/undo.svelte';
+  import { studio } from '../shell/studio.svelte';
   import { changeTray } from '../trays/make';
-  import Menu from '../ui/Menu.svelte';
+  import Panel from '../ui/Panel.svelte';
+  import Pick from '../ui/Pick.svelte';
+  import Range from '../ui/Range.svelte';
   import { count } from '../words/numbers';
   import { stateWords } from '../words/states';
   import type { BoardState } from './board.svelte';
-  import LightRecipes from './LightRecipes.svelte';
+  import ShowRecipes from './ShowRecipes.svelte';
   import { view } from './view.svelte';
 
   /** What of the tray is shown, in which order and how large. */
@@ -14,22 +17,23 @@
 
   const states = [
     ['', 'All'],
-    ['eye', 'Need an eye'],
+    ['eye', 'Need a crop'],
     ['outdated', 'Out of date'],
     ['failed', 'Failed'],
     ['unreadable', 'Cannot be read'],
     ['gone', 'Gone'],
   ] as const;
-  const others = [
+  const others: [string, string][] = [
     ['', 'every state'],
-    ...['planned', 'waiting', 'making', 'done', 'kept', 'excluded'].map((state) => [state, stateWords(state)]),
+    ...['planned', 'waiting', 'making', 'done', 'kept', 'excluded'].map((state): [string, string] => [state, stateWords(state)]),
   ];
   const sorts = [
     ['folder', 'by folder'],
     ['name', 'by name'],
     ['taken', 'by time taken'],
     ['shape', 'by shape, widest first'],
-    ['size', 'by size, largest first'],
+    ['pixels', 'by pixels, most first'],
+    ['weight', 'by file size, heaviest first'],
   ] as const;
   const shapes = [
     ['', 'every shape'],
@@ -38,6 +42,7 @@
     ['square', 'square'],
     ['panorama', 'panorama'],
   ] as const;
+  const formats = $derived<[string, string][]>([['', 'every format'], ...(board.board?.formats ?? []).map((format): [string, string] => [format, format])]);
 
   let timer: ReturnType<typeof setTimeout> | undefined;
   function search(name: string): void {
@@ -45,21 +50,13 @@
     timer = setTimeout(() => void trying(() => board.show({ name })), 200);
   }
 
-  function rename(name: string): void {
-    const before = board.board?.name ?? '';
-    if (!name.trim() || name === before) return;
+  const tray = $derived(studio.trays?.find((each) => each.id === board.tray));
+  function change(what: { name?: string; archived?: boolean }): void {
+    const now = tray;
+    if (!now || what.name === now.name || what.name?.trim() === '') return;
     void trying(async () => {
-      await changeTray(board.tray, { name });
-      undo.push(`renamed the tray to ${name}`, () => changeTray(board.tray, { name: before }));
-    });
-  }
-
-  function away(): void {
-    const { tray } = board;
-    void trying(async () => {
-      await changeTray(tray, { archived: true });
-      undo.push('put the tray away', () => changeTray(tray, { archived: false }));
-      say('The tray is put away; Ctrl Z brings it back. What was made of it stays.');
+      await changeTray(now, what);
+      if (what.archived) say(`${now.name} is archived. What was made of it stays.`, { link: { to: '/archive', text: 'Archived trays' } });
     });
   }
 
@@ -71,57 +68,48 @@
     {#each states as [state, name] (state)}
       {#if state === '' || board.number(state) > 0 || board.how.state === state}
         <button class="pill" class:chosen={board.how.state === state} class:eye={state === 'eye'} aria-pressed={board.how.state === state} onclick={() => show({ state })}>
-          {name} {state === 'eye' ? (board.overview?.eye ?? 0) : board.number(state)}
+          {name} {(state === 'eye' ? (board.overview?.eye ?? 0) : board.number(state)).toLocaleString('en-US')}
         </button>
       {/if}
     {/each}
     {#if board.reading}<span class="dim" role="status">reading {count(board.reading, 'photo')}…</span>{/if}
   </div>
-  <input class="search" type="search" placeholder="Find a name" aria-label="Find a name" value={board.how.name} oninput={(event) => search(event.currentTarget.value)} />
-  <select aria-label="State" value={others.some(([state]) => state === board.how.state) ? board.how.state : ''} onchange={(event) => show({ state: event.currentTarget.value })}>
-    {#each others as [state, name] (state)}<option value={state}>{name}</option>{/each}
-  </select>
-  <select aria-label="Shape" value={board.how.shape} onchange={(event) => show({ shape: event.currentTarget.value })}>
-    {#each shapes as [shape, name] (shape)}<option value={shape}>{name}</option>{/each}
-  </select>
-  {#if (board.board?.formats.length ?? 0) > 1}
-    <select aria-label="Format" value={board.how.format} onchange={(event) => show({ format: event.currentTarget.value })}>
-      <option value="">every format</option>
-      {#each board.board?.formats ?? [] as format (format)}<option value={format}>{format}</option>{/each}
-    </select>
-  {/if}
-  <select aria-label="Order" value={board.how.sort} onchange={(event) => show({ sort: event.currentTarget.value })}>
-    {#each sorts as [sort, name] (sort)}<option value={sort}>{name}</option>{/each}
-  </select>
-  <Menu label="View" kind="dim">
-    {#snippet children()}
-      <label class="row">Row height <input type="range" min="84" max="300" step="2" value={view.height} oninput={(event) => view.set({ height: Number(event.currentTarget.value) })} /></label>
-      <label class="row"><input type="checkbox" checked={view.facts} onchange={(event) => view.set({ facts: event.currentTarget.checked })} /> Facts of the photos</label>
-      <button class="item plain" onclick={() => void trying(async () => say(await board.lookAgain()))}>Look again at the folders</button>
-      <label class="row">Tray <input class="name" value={board.board?.name ?? ''} maxlength="120" aria-label="Name of the tray" onchange={(event) => rename(event.currentTarget.value)} /></label>
-      <button class="item plain" onclick={away}>Put the tray away</button>
+  <div class="search"><Search size="sm" placeholder="Find a name" labelText="Find a name" value={board.how.name} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
+  <Pick label="State" value={others.some(([state]) => state === board.how.state) ? board.how.state : ''} options={others} onchange={(state) => show({ state })} />
+  <Pick label="Shape" value={board.how.shape} options={shapes} onchange={(shape) => show({ shape })} />
+  {#if formats.length > 2}<Pick label="Format" value={board.how.format} options={formats} onchange={(format) => show({ format })} />{/if}
+  <Pick label="Order" value={board.how.sort} options={sorts} onchange={(sort) => show({ sort })} />
+  <Panel label="View" kind="dim">
+    {#snippet children(close)}
+      <div class="row"><Range label="Row height" labeled value={view.height} min={84} max={300} step={2} onchange={(height) => view.set({ height })} /></div>
+      <div class="row"><Checkbox labelText="Facts of the photos" checked={view.facts} on:check={(event) => view.set({ facts: event.detail })} /></div>
+      <button class="item plain" onclick={() => { close(); void trying(async () => say(await board.lookAgain())); }}>Look again at the folders</button>
     {/snippet}
-  </Menu>
-  <LightRecipes {board} />
+  </Panel>
+  <Panel label="Tray" kind="dim" wide={270}>
+    {#snippet children(close)}
+      <div class="row"><TextInput labelText="Name of the tray" value={tray?.name ?? ''} maxlength={120} on:change={(event) => change({ name: String(event.detail ?? '') })} /></div>
+      <button class="item plain" onclick={() => { close(); change({ archived: true }); }}>Archive tray</button>
+      <a class="item plain" href="/archive" onclick={close}>Archived trays</a>
+    {/snippet}
+  </Panel>
+  <ShowRecipes {board} />
 </div>
 
 <style>
-  .bar { display: flex; align-items: center; gap: 12px; height: 38px; padding: 0 16px; flex: none; white-space: nowrap; }
+  .bar { display: flex; align-items: center; gap: 8px; height: 38px; padding: 0 16px; flex: none; white-space: nowrap; }
   .filters { display: flex; gap: 2px; align-items: center; margin-right: auto; min-width: 0; overflow: hidden; }
   .pill { padding: 3px 9px; color: var(--dim); }
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
   .pill.eye { color: var(--eye); }
   .pill.eye.chosen { background: var(--eye-soft); }
-  .search { width: 108px; background: transparent; border: 0; border-bottom: 1px solid #93938f; padding: 2px; outline-offset: 3px; }
-  .search::placeholder { color: var(--dim); }
-  select {
-    appearance: none; background: transparent; border: 0; color: var(--dim); padding: 2px 14px 2px 2px; cursor: pointer; border-radius: 4px; max-width: 128px; text-overflow: ellipsis;
-    background-image: linear-gradient(45deg, transparent 50%, var(--dim) 50%), linear-gradient(-45deg, transparent 50%, var(--dim) 50%);
-    background-position: right 5px center, right 1px center; background-size: 4px 4px; background-repeat: no-repeat;
+  .search { width: 132px; }
+  .bar :global(.bx--form-item) { flex: none; width: auto; }
+  .bar :global(.bx--select) { width: auto; }
+  .bar :global(.bx--select-input) {
+    background: transparent; border: 0; color: var(--dim); font-size: 12px; height: 26px; padding: 0 20px 0 4px; field-sizing: content; max-width: 128px; width: auto; text-overflow: ellipsis; border-radius: 4px;
   }
-  select { field-sizing: content; }
-  select:hover { color: var(--ink); }
-  .row { display: flex; gap: 8px; align-items: center; padding: 6px 8px; }
-  .row .name { flex: 1; border: 1px solid #93938f; border-radius: 3px; background: #f1f1ef; padding: 2px 6px; }
-  .row input { accent-color: var(--accent); min-width: 0; }
+  .bar :global(.bx--select-input:hover) { color: var(--ink); }
+  .bar :global(.bx--select__arrow) { right: 4px; width: 12px; fill: var(--dim); }
+  .row { padding: 6px 8px; }
 </style>

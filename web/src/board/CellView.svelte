@@ -1,12 +1,16 @@
 <script lang="ts">
   import type { Cell, Photo } from '../api/client';
   import { bytes, halves, pixels } from '../words/numbers';
+  import { stateWords } from '../words/states';
   import StateMark from '../ui/StateMark.svelte';
   import Thumb from '../ui/Thumb.svelte';
 
   interface Props {
     photo: Photo;
     cell: Cell;
+    /** Of the recipe; and the cell's place in the row, from 1. */
+    recipe?: string;
+    column?: number;
     focused: boolean;
     selected: boolean;
     height?: number;
@@ -15,7 +19,7 @@
     ondown?: (event: MouseEvent) => void;
     onenter?: (event: MouseEvent) => void;
   }
-  let { photo, cell, focused, selected, height = 134, onpress, onopen, ondown, onenter }: Props = $props();
+  let { photo, cell, recipe = '', column, focused, selected, height = 134, onpress, onopen, ondown, onenter }: Props = $props();
 
   const WIDTH = 138;
   const box = $derived({ width: WIDTH, height: Math.max(24, height - (height < 110 ? 42 : 58)) });
@@ -28,6 +32,10 @@
   const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
+  /** Read whole: what it is, how it stands, and what is odd about it. */
+  const label = $derived(
+    [cell.name || photo.name, recipe, stateWords(cell.state), pixels(cell.width, cell.height), `${cell.about ? 'about ' : ''}${bytes(cell.bytes)}`, ...cell.warnings.map((each) => each.text)].filter(Boolean).join(', '),
+  );
   const eye = $derived(cell.state === 'eye');
 </script>
 
@@ -39,6 +47,8 @@
   class:failed={cell.state === 'failed'}
   class:focused
   role="gridcell"
+  aria-colindex={column}
+  aria-label={label}
   aria-selected={selected}
   tabindex={focused ? 0 : -1}
   data-cell="{photo.id}:{cell.recipe}"

@@ -75,11 +75,11 @@ describe('a cell', () => {
     expect(Number.parseFloat(image?.style.width ?? '') / Number.parseFloat(image?.style.height ?? '')).toBeCloseTo(6, 1);
   });
 
-  it('says that it needs an eye', () => {
+  it('says that it needs a crop', () => {
     const { element } = shown({ state: 'eye', warnings: [{ code: 'eye', label: 'place the crop', text: 'Open it.' }] });
     expect(element).toHaveClass('eye');
     expect(element).toHaveTextContent('place the crop');
-    expect(screen.getByRole('img', { name: 'needs an eye' })).toBeInTheDocument();
+    expect(screen.getByRole('img', { name: 'needs a crop' })).toBeInTheDocument();
   });
 
   it('says that it failed and why', () => {

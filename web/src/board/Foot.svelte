@@ -1,86 +1,99 @@
 <script lang="ts">
-  import { trying } from '../shell/notices.svelte';
-  import Menu from '../ui/Menu.svelte';
+  import { say, trying } from '../shell/notices.svelte';
+  import Actions from '../ui/Actions.svelte';
   import { bytes, count } from '../words/numbers';
   import type { BoardState } from './board.svelte';
   import { ANCHORS } from './framings';
 
   interface Props {
     board: BoardState;
+    /** Whether much is about to be made, and is asked about. */
+    sure: boolean;
     onmake: (again: boolean) => void;
+    oncancel: () => void;
     oneye: () => void;
   }
-  let { board, onmake, oneye }: Props = $props();
+  let { board, sure, onmake, oncancel, oneye }: Props = $props();
 
   const all = $derived(board.overview);
-  const chosen = $derived(board.selected.size);
-  const allOut = $derived(board.chosen.every(([, , cell]) => cell?.state === 'excluded'));
-  const again = $derived(
-    chosen ? board.chosen.filter(([, , cell]) => cell && ['done', 'kept'].includes(cell.state)).length : (all?.made ?? 0),
-  );
-  const photos = $derived([...new Set(board.chosen.map(([photo]) => photo))]);
-  /** Whole rows are chosen: what is done to them is done to photos. */
-  const whole = $derived(chosen > 0 && chosen === photos.length * board.recipes.length);
+  const counts = $derived(board.counts);
+  const chosen = $derived(board.size);
+  const allOut = $derived(counts !== undefined && counts.renditions === 0 && counts.excluded > 0);
   const eyes = $derived(all?.eye ?? 0);
   const source = $derived(board.at(board.focus));
+  const number = (value: number) => value.toLocaleString('en-US');
 
   /** The framing that the cell in focus follows, for the other chosen photos. */
-  function carry(close: () => void): void {
-    close();
+  function carry(): void {
     const found = source;
     if (!found) return;
     void trying(async () => {
       const bench = await board.framings.bench(found[0].id, found[1].recipe);
-      await board.framings.carry(found[0].id, { ...bench.framing, name: bench.framing.name || 'like its neighbor', recipe: null }, photos);
+      const framing = { ...bench.framing, name: bench.framing.name || 'like its neighbor', recipe: null };
+      say(await board.framings.carry(found[0].id, framing, board.chosen()));
     });
   }
+
+  const frames = $derived([
+    ...ANCHORS.map(([anchor, name]) => ({ text: name, do: () => void trying(async () => say(await board.framings.byAnchor(board.chosen(), anchor, name))) })),
+    ...(source && board.picked.size > 1 ? [{ text: `like ${source[0].name}`, do: carry, under: 'or' }] : []),
+  ]);
 </script>
 
 <footer class="foot">
-  <div class="sums">
-    {#if chosen}
-      <span><b>{chosen.toLocaleString('en-US')}</b> chosen</span>
-    {:else if all}
-      <span><b>{all.renditions.toLocaleString('en-US')}</b> {all.renditions === 1 ? 'rendition' : 'renditions'}</span>
-      <span>{all.made === all.renditions ? '' : 'about '}<b>{bytes(all.about)}</b> <span class="dim">of {bytes(all.originals)} originals</span></span>
-      {#if all.made}<span><b>{all.made.toLocaleString('en-US')}</b> made</span>{/if}
-      {#if eyes}<span class="eyes"><b>{eyes}</b> {eyes === 1 ? 'needs' : 'need'} an eye</span>{/if}
-      {#if board.unreadable}<span class="dim">{count(board.unreadable, 'photo')} cannot be read</span>{/if}
-    {:else}
-      <span class="dim">counting…</span>
-    {/if}
-  </div>
-  <div class="do">
-    {#if chosen}
-      <button class="quiet" onclick={() => board.clear()}>Choose nothing <kbd>Esc</kbd></button>
-      <Menu label="Frame…" kind="quiet" up>
-        {#snippet children(close)}
-          <p>Frame what is chosen by its</p>
-          {#each ANCHORS as [anchor, name] (anchor)}
-            <button class="item" onclick={() => { close(); void trying(() => board.framings.byAnchor(board.pairs(), anchor, name)); }}>{name}</button>
-          {/each}
-          {#if source && photos.length > 1}
-            <p>or</p>
-            <button class="item" onclick={() => carry(close)}>like {source[0].name}</button>
-          {/if}
-        {/snippet}
-      </Menu>
-      {#if whole}<button class="quiet" onclick={() => void trying(() => board.takeOut(photos))}>Take out of the tray</button>{/if}
-      <button class="quiet" onclick={() => void trying(() => board.toggleIncluded())}>{allOut ? 'Take in' : 'Leave out'} <kbd>Space</kbd></button>
-    {:else if eyes}
-      <button class="quiet" onclick={oneye}>Look at the {eyes} <kbd>L</kbd></button>
-    {/if}
-    {#if board.toMake === 0 && again > 0 && !board.making}
-      <button class="quiet" onclick={() => onmake(true)}>Make {chosen ? again : 'all'} again</button>
-      <button class="press" disabled>All made</button>
-    {:else if board.toMake === 0 && board.making}
-      <button class="press" disabled>Making {count(board.making, 'rendition')}</button>
-    {:else if board.toMake === 0}
-      <button class="press" disabled>Nothing to make</button>
-    {:else}
-      <button class="press" onclick={() => onmake(false)}>Make {count(board.toMake, 'rendition')} <kbd>M</kbd></button>
-    {/if}
-  </div>
+  {#if sure && counts}
+    <div class="sums" role="alert">
+      <span>Make <b>{count(counts.to_make, 'rendition')}</b>{chosen ? ' of what is chosen' : ''}, about <b>{bytes(counts.about)}</b>?</span>
+    </div>
+    <div class="do">
+      <button class="quiet" onclick={oncancel}>Cancel <kbd>Esc</kbd></button>
+      <button class="press" onclick={() => onmake(false)}>Make {count(counts.to_make, 'rendition')} <kbd>M</kbd></button>
+    </div>
+  {:else}
+    <div class="sums">
+      {#if chosen || board.hidden}
+        <span><b>{number(chosen)}</b> {board.hidden ? `of ${number(chosen + board.hidden)} chosen shown` : 'chosen'}</span>
+        {#if counts?.unread}<span class="dim">{count(counts.unread, 'photo')} not readable</span>{/if}
+        {#if counts?.excluded && !allOut}<span class="dim">{number(counts.excluded)} left out</span>{/if}
+        {#if counts?.eye}<span class="eyes"><b>{number(counts.eye)}</b> {counts.eye === 1 ? 'needs' : 'need'} a crop</span>{/if}
+      {:else if board.filtered}
+        <span><b>{number(board.photos.length)}</b> of {count(board.board?.total ?? 0, 'photo')} shown</span>
+        {#if counts}<span><b>{number(counts.renditions)}</b> {counts.renditions === 1 ? 'rendition' : 'renditions'}</span>{/if}
+      {:else if all}
+        <span><b>{number(all.renditions)}</b> {all.renditions === 1 ? 'rendition' : 'renditions'}</span>
+        <span>{all.made === all.renditions ? '' : 'about '}<b>{bytes(all.about)}</b> <span class="dim">of {bytes(all.originals)} originals</span></span>
+        {#if all.made}<span><b>{number(all.made)}</b> made</span>{/if}
+        {#if eyes}<span class="eyes"><b>{number(eyes)}</b> {eyes === 1 ? 'needs' : 'need'} a crop</span>{/if}
+        {#if board.unreadable}<span class="dim">{count(board.unreadable, 'photo')} cannot be read</span>{/if}
+      {:else}
+        <span class="dim">Counting…</span>
+      {/if}
+    </div>
+    <div class="do">
+      {#if chosen || board.hidden}
+        <button class="quiet" onclick={() => board.clear()}>Clear selection <kbd>Esc</kbd></button>
+      {/if}
+      {#if chosen}
+        <Actions label="Frame…" kind="quiet" up actions={frames} />
+        {#if counts?.whole}<button class="quiet" onclick={() => void trying(() => board.takeOut())}>Take out of the tray</button>{/if}
+        <button class="quiet" onclick={() => void trying(() => board.toggleIncluded())}>{allOut ? 'Take in' : 'Leave out'} <kbd>Space</kbd></button>
+      {:else if eyes && !board.filtered}
+        <button class="quiet" onclick={oneye}>Review {count(eyes, 'crop')} <kbd>L</kbd></button>
+      {/if}
+      {#if !counts}
+        <button class="press" disabled>Counting…</button>
+      {:else if counts.to_make > 0}
+        <button class="press" onclick={() => onmake(false)}>Make {count(counts.to_make, 'rendition')} <kbd>M</kbd></button>
+      {:else if counts.open > 0}
+        <button class="press" disabled>Making {count(counts.open, 'rendition')}</button>
+      {:else if counts.made > 0}
+        <button class="quiet" onclick={() => onmake(true)}>Make {chosen || board.filtered ? number(counts.made) : 'all'} again</button>
+        <button class="press" disabled>All made</button>
+      {:else}
+        <button class="press" disabled>{allOut ? 'All left out' : 'Nothing to make'}</button>
+      {/if}
+    </div>
+  {/if}
 </footer>
 
 <style>

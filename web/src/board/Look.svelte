@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Modal } from 'carbon-components-svelte';
   import { api, taken } from '../api/client';
+  import { onEscape } from '../shell/escape';
   import { trying } from '../shell/notices.svelte';
   import { bytes, pixels } from '../words/numbers';
   import { stateWords } from '../words/states';
@@ -42,9 +43,10 @@
     void taken(api.GET('/api/trays/{number}/names/{photo}/{recipe}', { params: { path } })).then((all) => (names = all));
   });
 
+  // The modal hears Escape only while something in it has the focus, and what was pressed may be gone.
+  $effect(() => (open ? onEscape(() => void (open = false)) : undefined));
+
   function pressed(event: KeyboardEvent): void {
-    // The modal hears Escape only while something in it has the focus, and what was pressed may be gone.
-    if (event.key === 'Escape') open = false;
     if (!open || !['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) return;
     event.preventDefault();
     board.move(event.key, false);
@@ -67,7 +69,7 @@
         {#if cell.strength !== null}<dt>sharpened</dt><dd>{cell.strength} %, for this photo alone</dd>{/if}
         <dt>file</dt>
         <dd>{recipe.file_line}<br />{cell.about && !exact?.bytes ? 'about ' : ''}{bytes(exact?.bytes ?? cell.bytes)} <span class="dim">of {bytes(photo.bytes)}</span>
-          {#if cell.about && cell.parts === 1}<br />{#if exact?.bytes}<span class="dim">{exact.bytes.toLocaleString('en-US')} bytes exactly</span>{#if exact.short}<br /><span class="eye">{exact.short}</span>{/if}{:else}<button class="plain" disabled={exact !== undefined} onclick={() => void trying(weigh)}>{exact ? 'weighing…' : 'Weigh it exactly'}</button>{/if}{/if}
+          {#if cell.about && cell.parts === 1}<br />{#if exact?.bytes}<span class="dim">{exact.bytes.toLocaleString('en-US')} bytes exactly</span>{#if exact.short}<br /><span class="eye">{exact.short}</span>{/if}{:else}<button class="plain" disabled={exact !== undefined} onclick={() => void trying(weigh)}>{exact ? 'Calculating…' : 'Calculate exact size'}</button>{/if}{/if}
         </dd>
         <dt>goes to</dt>
         <dd class="path">{#each names as each (each.name)}{each.folder ? `${each.folder}/` : ''}{each.name}<br />{/each}</dd>
@@ -76,7 +78,7 @@
         <dt></dt>
         <dd class="links">
           <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>
-          <a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}" onclick={() => (open = false)}>Place the frame</a>
+          <a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}" onclick={() => (open = false)}>Place the crop</a>
           <span>
             {#each [['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as [look, title] (look)}<a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}/{look}" onclick={() => (open = false)}>{title}</a>{' '}{/each}
           </span>

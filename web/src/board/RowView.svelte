@@ -1,6 +1,5 @@
 <script lang="ts">
   import type { BoardState } from './board.svelte';
-  import { key } from './choosing.svelte';
   import CellView from './CellView.svelte';
   import PhotoFacts from './PhotoFacts.svelte';
   import { view } from './view.svelte';
@@ -10,15 +9,22 @@
     photo: number;
     index: number;
     onopen: (row: number, column: number) => void;
+    /** The cell that has the focus goes away with its row. */
+    onlost: () => void;
   }
   /** One photo, everywhere. */
-  let { board, photo, index, onopen }: Props = $props();
+  let { board, photo, index, onopen, onlost }: Props = $props();
 
   const row = $derived(board.rows.get(photo));
   const how = (event: MouseEvent) => ({ shift: event.shiftKey, add: event.ctrlKey || event.metaKey });
 
+  let element = $state<HTMLElement>();
+
   // Its cells are asked for while it can be seen.
   $effect(() => board.want(photo));
+  $effect.pre(() => () => {
+    if (element?.contains(document.activeElement)) onlost();
+  });
 
   let dragged = false;
   function down(event: MouseEvent, column: number): void {
@@ -30,7 +36,7 @@
   }
 
   function enter(event: MouseEvent, column: number): void {
-    if (event.buttons !== 1 || board.selected.size === 0) return;
+    if (event.buttons !== 1 || board.size === 0) return;
     dragged = true;
     board.drag({ row: index, column });
   }
@@ -41,12 +47,12 @@
   }
 </script>
 
-<div class="row" role="row" style:height="{view.height}px">
-  <div class="stick">
+<div class="row" role="row" aria-rowindex={index + 2} bind:this={element} style:height="{view.height}px">
+  <div class="stick" role="rowheader" aria-colindex="1">
     {#if row}<PhotoFacts photo={row.photo} height={view.height} facts={view.facts} onpress={(event) => board.clickRow(index, how(event))} />{/if}
   </div>
   {#if row && (row.photo.state === 'unreadable' || row.photo.state === 'gone')}
-    <div class="reason" role="gridcell"><span class="strong">{row.photo.name} {row.photo.state === 'gone' ? 'is gone' : 'cannot be read'}.</span> {row.photo.reason}</div>
+    <div class="reason" role="gridcell" aria-colindex="2"><span class="strong">{row.photo.name} {row.photo.state === 'gone' ? 'is gone' : 'cannot be read'}.</span> {row.photo.reason}</div>
   {:else}
     {#each board.recipes as recipe, column (recipe.id)}
       {@const cell = row?.cells.find((each) => each.recipe === recipe.id)}
@@ -54,16 +60,18 @@
         <CellView
           photo={row.photo}
           {cell}
+          recipe={recipe.title}
+          column={column + 2}
           height={view.height}
           focused={board.focus.row === index && board.focus.column === column}
-          selected={board.selected.has(key(photo, recipe.id))}
+          selected={board.isChosen(photo, recipe.id)}
           ondown={(event) => down(event, column)}
           onenter={(event) => enter(event, column)}
           onpress={(event) => press(event, column)}
           onopen={() => onopen(index, column)}
         />
       {:else}
-        <div class="waiting" role="gridcell"></div>
+        <div class="waiting" role="gridcell" aria-colindex={column + 2} aria-busy="true"></div>
       {/if}
     {/each}
   {/if}

@@ -1,51 +1,45 @@
 import { api, taken, type Run } from '../api/client';
-import { undo } from '../shell/undo.svelte';
+import { undo, type Call } from '../shell/undo.svelte';
 import { count } from '../words/numbers';
-import { Choosing, key } from './choosing.svelte';
+import { Choosing } from './choosing.svelte';
 import { Framings } from './framings';
+import type { How } from './kept';
 
-/** The board of one tray, with what can be done on it. */
+/** The board of one tray, with what can be done on it. Every change can be undone, and done again. */
 export class BoardState extends Choosing {
   readonly framings: Framings;
 
-  constructor(tray: number) {
-    super(tray);
+  constructor(tray: number, how?: How) {
+    super(tray, how);
     this.framings = new Framings(tray, () => this.load());
+  }
+
+  /** Undoing is there as soon as the change is: the board comes anew after that, and its sums take their time. */
+  private async did(what: string, undoing: Call[], redoing: Call[]): Promise<void> {
+    undo.push({ what, at: `/trays/${this.tray}`, place: this.board?.name ?? 'the tray', undo: undoing, redo: redoing });
+    await this.load();
+  }
+
+  private call(method: Call['method'], path: string, body: unknown): Call {
+    return { method, path: `/api/trays/${this.tray}/${path}`, body };
   }
 
   /** Leave the chosen cells out, or take them in again when all of them are out. */
   async toggleIncluded(): Promise<void> {
-    const pairs = this.pairs();
-    if (pairs.length === 0) return;
-    const cells = new Map(pairs.map((pair) => [key(...pair), this.rows.get(pair[0])?.cells.find((each) => each.recipe === pair[1])]));
-    const included = [...cells.values()].every((cell) => cell?.state === 'excluded');
-    const changed = pairs.filter((pair) => (cells.get(key(...pair))?.state === 'excluded') === included);
-    await this.include(changed, included);
-    // Undoing is there as soon as the change is: the board comes anew after that, and its sums take their time.
-    undo.push(`${included ? 'included' : 'left out'} ${count(changed.length, 'rendition')}`, async () => {
-      await this.include(changed, !included);
-      await this.load();
-    });
-    await this.load();
-  }
-
-  private async include(cells: [number, number][], included: boolean): Promise<void> {
+    const chosen = this.chosenOrFocus();
+    if (!chosen) return;
     const path = { number: this.tray };
-    await taken(api.POST('/api/trays/{number}/include', { params: { path }, body: { cells, included } }));
+    const done = await taken(api.POST('/api/trays/{number}/include', { params: { path }, body: { ...chosen, included: null } }));
+    const areas = Object.entries(done.changed).map(([recipe, photos]) => ({ photos, recipes: [Number(recipe)] }));
+    if (!areas.length) return;
+    const call = (included: boolean) => [this.call('POST', 'include', { areas, included })];
+    await this.did(`${done.included ? 'took in' : 'left out'} ${count(done.renditions, 'rendition')}`, call(!done.included), call(done.included));
   }
 
   async light(recipes: number[]): Promise<void> {
     const before = this.recipes.map((recipe) => recipe.id);
-    await this.setRecipes(recipes);
-    undo.push('changed the recipes of the tray', async () => {
-      await this.setRecipes(before);
-      await this.load();
-    });
-    await this.load();
-  }
-
-  private async setRecipes(recipes: number[]): Promise<void> {
     await taken(api.PUT('/api/trays/{number}/recipes', { params: { path: { number: this.tray } }, body: { recipes } }));
+    await this.did('changed the recipes on the board', [this.call('PUT', 'recipes', { recipes: before })], [this.call('PUT', 'recipes', { recipes })]);
   }
 
   /** Put a column somewhere else. */
@@ -58,15 +52,13 @@ export class BoardState extends Choosing {
     this.focus = { ...this.focus, column: to };
   }
 
-  async takeOut(photos: number[]): Promise<void> {
+  /** Take the chosen photos out of the tray. */
+  async takeOut(): Promise<void> {
+    const photos = [...this.picked.keys()];
     const path = { number: this.tray };
     const found = await taken(api.POST('/api/trays/{number}/take-out', { params: { path }, body: { photos } }));
     this.clear();
-    undo.push(`took ${count(photos.length, 'photo')} out of the tray`, async () => {
-      await taken(api.POST('/api/trays/{number}/put-back', { params: { path }, body: found }));
-      await this.load();
-    });
-    await this.load();
+    await this.did(`took ${count(photos.length, 'photo')} out of the tray`, [this.call('POST', 'put-back', found)], [this.call('POST', 'take-out', { photos })]);
   }
 
   async lookAgain(): Promise<string> {
@@ -76,16 +68,17 @@ export class BoardState extends Choosing {
       found.new ? `${count(found.new, 'new photo')}` : '',
       found.changed ? `${count(found.changed, 'photo')} changed` : '',
       found.gone ? `${count(found.gone, 'photo')} gone` : '',
-      found.odd.length ? `${count(found.odd.length, 'file')} left out, whose names are no text (${found.odd.slice(0, 3).join(', ')}); rename them` : '',
+      found.odd.length ? `${count(found.odd.length, 'file')} left out, whose names cannot be read (${found.odd.slice(0, 3).join(', ')}); rename them` : '',
     ].filter(Boolean);
     return said.length ? said.join(', ') : 'Nothing has changed in the folders.';
   }
 
-  /** Start making what is chosen, or all. again: also what is made already. */
+  /** Start making what is chosen, or all that is shown. again: also what is made already. Undoing stops the rest. */
   async make(again = false): Promise<Run> {
-    const cells = this.selected.size ? this.pairs() : null;
-    const run = await taken(api.POST('/api/trays/{number}/runs', { params: { path: { number: this.tray } }, body: { cells, again } }));
-    await this.load();
+    const body = { ...this.chosen(), again };
+    const run = await taken(api.POST('/api/trays/{number}/runs', { params: { path: { number: this.tray } }, body }));
+    const stop: Call = { method: 'POST', path: `/api/runs/${run.id}/stop` };
+    await this.did(`started making ${count(run.counts.total, 'rendition')}`, [stop], [this.call('POST', 'runs', body)]);
     return run;
   }
 }

@@ -1,23 +1,15 @@
-import { SvelteMap } from 'svelte/reactivity';
+import { untrack } from 'svelte';
+import { SvelteMap, SvelteSet } from 'svelte/reactivity';
 import { api, taken, type Board, type Cell, type Overview, type Photo, type Recipe, type Row } from '../api/client';
 import { studio } from '../shell/studio.svelte';
+import { ALL, howOf, kept, type How } from './kept';
 import type { Extent } from './selection';
 import { Weighing } from './weighing';
-
-/** What is shown, and in which order. */
-export interface How {
-  sort: string;
-  name: string;
-  shape: string;
-  format: string;
-  state: string;
-}
 
 export type Item =
   | { kind: 'folder'; key: string; name: string; photos: number }
   | { kind: 'row'; key: string; photo: number; index: number };
 
-export const ALL: How = { sort: 'folder', name: '', shape: '', format: '', state: '' };
 const WINDOW = 60;
 const KEPT = 400;
 
@@ -34,6 +26,8 @@ export class BoardData {
   private asked = 0;
   private shown = 0;
   private wanted = new Set<number>();
+  /** Photos whose rows are in the page: a long list has only those near what is seen. */
+  readonly inPage = new SvelteSet<number>();
   private readonly weighing: Weighing;
   private stale = new Set<number>();
   private fetching = new Set<number>();
@@ -42,8 +36,9 @@ export class BoardData {
   private clock = 0;
   private readonly askedAt = new Map<number, number>();
 
-  constructor(tray: number) {
+  constructor(tray: number, how: How = ALL) {
     this.tray = tray;
+    this.how = how;
     this.weighing = new Weighing(tray);
   }
 
@@ -68,6 +63,7 @@ export class BoardData {
     askedEarly.delete(this.tray);
     if (turn < this.shown) return; // a newer answer was faster
     this.shown = turn;
+    this.renewing(board);
     this.board = board;
     // What is shown stays until its new state has come.
     for (const photo of this.rows.keys()) this.stale.add(photo);
@@ -84,7 +80,10 @@ export class BoardData {
     this.overview = overview;
   }
 
-  /** The cells that need an eye, in order. */
+  /** Called with a board that is about to be shown. */
+  protected renewing(_: Board): void {}
+
+  /** The cells that need a crop, in order. */
   async waiting(): Promise<{ photo: number; recipe: number }[]> {
     return taken(api.GET('/api/trays/{number}/eye', { params: { path: { number: this.tray } } }));
   }
@@ -92,8 +91,12 @@ export class BoardData {
   /** A row came into view; the returned function says that it left. */
   want(photo: number): () => void {
     this.wanted.add(photo);
+    untrack(() => this.inPage.add(photo));
     this.ask();
-    return () => this.wanted.delete(photo);
+    return () => {
+      this.wanted.delete(photo);
+      this.inPage.delete(photo);
+    };
   }
 
   private ask(): void {
@@ -160,7 +163,8 @@ const askedEarly = new Map<number, Promise<Board>>();
 
 /** Ask for a board before anything else of the page is there. */
 export function askEarly(tray: number): void {
-  const answer = taken(api.GET('/api/trays/{number}/board', { params: { path: { number: tray }, query: ALL } }));
+  const query = howOf(location.search) ?? kept(tray).how;
+  const answer = taken(api.GET('/api/trays/{number}/board', { params: { path: { number: tray }, query } }));
   answer.catch(() => undefined); // told when the board is laid out
   askedEarly.set(tray, answer);
 }

@@ -9,28 +9,66 @@ export interface Extent {
   columns: number;
 }
 
-/** All spots of the rectangle between two corners, both included. */
-export function rectangle(one: Spot, other: Spot): Spot[] {
-  const spots: Spot[] = [];
-  for (let row = Math.min(one.row, other.row); row <= Math.max(one.row, other.row); row++) {
-    for (let column = Math.min(one.column, other.column); column <= Math.max(one.column, other.column); column++) {
-      spots.push({ row, column });
+/**
+ * Cells of some photos by some recipes, as the server takes them. first, last: the corners of a rectangle, by photo, in
+ * the order shown; or photos, one by one; or neither, for all that are shown. recipes: left out for all. out: taken away
+ * from what the areas before choose.
+ */
+export interface Area {
+  first?: number;
+  last?: number;
+  photos?: number[];
+  recipes?: number[];
+  out?: boolean;
+}
+
+/** The chosen recipes of each chosen photo. */
+export type Picked = Map<number, ReadonlySet<number>>;
+
+/** What areas choose, photos that are not shown included where they are named. places: of those shown, in order. */
+export function pickedBy(areas: readonly Area[], shown: readonly number[], places: ReadonlyMap<number, number>, recipes: readonly number[]): Picked {
+  const picked: Picked = new Map();
+  for (const area of areas) {
+    const columns = new Set(area.recipes?.filter((each) => recipes.includes(each)) ?? recipes);
+    for (const photo of rowsOf(area, shown, places)) {
+      const before = picked.get(photo);
+      const now = area.out ? without(before, columns) : before && before !== columns ? new Set([...before, ...columns]) : columns;
+      if (now?.size) picked.set(photo, now);
+      else picked.delete(photo);
     }
   }
-  return spots;
+  return picked;
 }
 
-export function wholeRow(row: number, extent: Extent): Spot[] {
-  return extent.columns ? rectangle({ row, column: 0 }, { row, column: extent.columns - 1 }) : [];
+function without(some: ReadonlySet<number> | undefined, others: ReadonlySet<number>): ReadonlySet<number> | undefined {
+  return some && new Set([...some].filter((each) => !others.has(each)));
 }
 
-export function wholeColumn(column: number, extent: Extent): Spot[] {
-  return extent.rows ? rectangle({ row: 0, column }, { row: extent.rows - 1, column }) : [];
+function rowsOf(area: Area, shown: readonly number[], places: ReadonlyMap<number, number>): readonly number[] {
+  if (area.photos) return area.photos;
+  if (area.first === undefined || area.last === undefined) return shown;
+  const [one, other] = [places.get(area.first), places.get(area.last)];
+  if (one === undefined || other === undefined) return [];
+  return shown.slice(Math.min(one, other), Math.max(one, other) + 1);
 }
 
-export function everything(extent: Extent): Spot[] {
-  if (!extent.rows || !extent.columns) return [];
-  return rectangle({ row: 0, column: 0 }, { row: extent.rows - 1, column: extent.columns - 1 });
+/** The same choice photo by photo, whatever is shown and in whatever order: those with the same recipes together. */
+export function named(picked: Picked): Area[] {
+  const groups = new Map<string, Area & { photos: number[] }>();
+  for (const [photo, recipes] of picked) {
+    const key = [...recipes].toSorted((one, other) => one - other).join();
+    const group = groups.get(key);
+    if (group) group.photos.push(photo);
+    else groups.set(key, { photos: [photo], recipes: [...recipes] });
+  }
+  return [...groups.values()];
+}
+
+/** How many cells are chosen. */
+export function sizeOf(picked: Picked): number {
+  let cells = 0;
+  for (const recipes of picked.values()) cells += recipes.size;
+  return cells;
 }
 
 const STEPS: Record<string, [number, number]> = {

@@ -1,27 +1,36 @@
-const KEY = 'upper-tray.board';
+const KEY = 'upper-tray.view';
+const HEIGHT = 134;
 
 interface Kept {
   height: number;
   facts: boolean;
+  /** Of trays that have a height of their own. */
+  heights: Record<string, number>;
 }
 
 function kept(): Kept {
   try {
-    return { height: 134, facts: true, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Kept>) };
+    return { height: HEIGHT, facts: true, heights: {}, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Kept>) };
   } catch {
-    return { height: 134, facts: true };
+    return { height: HEIGHT, facts: true, heights: {} };
   }
 }
 
-/** How a person likes their board: kept by the browser. */
+/** How a person likes their boards: kept by the browser, row heights for each tray. A new tray takes the last one. */
 class View {
-  height = $state(kept().height);
-  facts = $state(kept().facts);
+  private all = $state.raw(kept());
+  private tray = $state('');
+  height = $derived(this.all.heights[this.tray] ?? this.all.height);
+  facts = $derived(this.all.facts);
 
-  set(change: Partial<Kept>): void {
-    this.height = Math.min(300, Math.max(84, change.height ?? this.height));
-    this.facts = change.facts ?? this.facts;
-    localStorage.setItem(KEY, JSON.stringify({ height: this.height, facts: this.facts }));
+  of(tray: number): void {
+    this.tray = String(tray);
+  }
+
+  set(change: { height?: number; facts?: boolean }): void {
+    const height = Math.min(300, Math.max(84, change.height ?? this.height));
+    this.all = { height, facts: change.facts ?? this.facts, heights: { ...this.all.heights, [this.tray]: height } };
+    localStorage.setItem(KEY, JSON.stringify(this.all));
   }
 }
 

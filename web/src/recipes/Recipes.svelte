@@ -4,7 +4,7 @@
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { studio } from '../shell/studio.svelte';
-  import { undo } from '../shell/undo.svelte';
+  import { undo, type Call } from '../shell/undo.svelte';
   import type { Content } from './draft';
   import { shelved } from './shelves';
   import Starters from './Starters.svelte';
@@ -16,6 +16,13 @@
   let starting = $state(false);
   const away = $derived(studio.recipes.filter((recipe) => recipe.archived));
 
+  const archiving = (recipe: Recipe, archived: boolean): Call => ({ method: 'POST', path: `/api/recipes/${recipe.id}/archived`, body: { archived } });
+  const ordering = (recipes: number[]): Call => ({ method: 'PUT', path: '/api/recipes/order', body: { recipes } });
+
+  function did(recipe: Recipe, what: string, undoing: Call, redoing: Call): void {
+    undo.push({ what, at: '/recipes', place: recipe.title, undo: [undoing], redo: [redoing] });
+  }
+
   /** A new recipe goes onto the board that one comes from, so that it is seen at once. */
   async function create(content: Content): Promise<void> {
     const recipe = await taken(api.POST('/api/recipes', { body: { content } }));
@@ -26,7 +33,7 @@
       await taken(api.PUT('/api/trays/{number}/recipes', { params: { path }, body: { recipes } }));
     }
     await studio.loadRecipes();
-    undo.push(`made ${recipe.title}`, () => setArchived(recipe, true));
+    did(recipe, `made ${recipe.title}`, archiving(recipe, true), archiving(recipe, false));
     router.go(`/recipes/${recipe.id}`);
   }
 
@@ -39,7 +46,7 @@
     const order = before.map((id) => (id === recipe.id ? other.id : id === other.id ? recipe.id : id));
     void trying(async () => {
       await setOrder(order);
-      undo.push(`moved ${recipe.title}`, () => setOrder(before));
+      did(recipe, `moved ${recipe.title}`, ordering(before), ordering(order));
     });
   }
 
@@ -56,7 +63,7 @@
   function archive(recipe: Recipe, archived: boolean): void {
     void trying(async () => {
       await setArchived(recipe, archived);
-      undo.push(`${archived ? 'put away' : 'brought back'} ${recipe.title}`, () => setArchived(recipe, !archived));
+      did(recipe, `${archived ? 'archived' : 'restored'} ${recipe.title}`, archiving(recipe, !archived), archiving(recipe, archived));
     });
   }
 </script>

@@ -1,6 +1,6 @@
 import { api, Problem, taken, type Photo, type Recipe, type Schemas } from '../api/client';
 import { say } from '../shell/notices.svelte';
-import { undo } from '../shell/undo.svelte';
+import { changedRecipe } from '../shell/undo.svelte';
 import { byField, type Content, STATIONS, type StationName } from './draft';
 
 const SAVE_AFTER = 500;
@@ -154,14 +154,10 @@ export class LineState {
     if (same(content, this.kept) || this.theirs) return; // typed away and back again, or to be chosen first
     this.saving = true;
     try {
-      const before = this.kept;
+      const before = this.recipe?.content;
       await this.put(content);
       this.unkept = '';
-      undo.push(`changed ${String(content['title'])}`, async () => {
-        await this.put(before);
-        this.content = this.good = before;
-        await this.ask();
-      });
+      if (this.recipe && before) changedRecipe(this.recipe, before);
     } catch (error) {
       const newer = error instanceof Problem && error.status === 409;
       this.unkept = '';
@@ -177,7 +173,7 @@ export class LineState {
     if (this.askTimer !== undefined) await this.ask();
     await this.save();
     // What cannot be kept yet is found again as it was typed.
-    if (this.unkept || this.theirs) say(`The last change of ${String(this.content['title'])} is not kept yet. It is here when you come back.`, true);
+    if (this.unkept || this.theirs) say(`The last change of ${String(this.content['title'])} is not kept yet. It is here when you come back.`, { bad: true });
     const draft: Draft = { version: this.theirs ? 0 : (this.recipe?.version ?? 0), content: this.content };
     if (this.recipe && !same(this.content, this.kept)) localStorage.setItem(this.draft, JSON.stringify(draft));
     else localStorage.removeItem(this.draft);

@@ -26,6 +26,7 @@ vi.mock('../api/client', async (original) => {
         const answer = () => {
           server.kept.push(body.content['title']);
           server.version += 1;
+          server.content = body.content;
           done(ok({ id: 1, version: server.version, trays: 0, content: body.content }));
         };
         if (server.slow) server.waiting.push(answer);
@@ -42,7 +43,7 @@ beforeEach(() => {
   server.slow = server.away = false;
   server.version = 1;
   server.content = undefined;
-  undo.steps = [];
+  undo.clear();
   localStorage.clear();
   return () => vi.useRealTimers();
 });
@@ -80,10 +81,14 @@ it('keeps nothing twice, and can be undone', async () => {
   await line.leave();
   expect(server.kept).toEqual(['other']);
   await undo.last();
+  await line.follow();
   expect(server.kept).toEqual(['other', BLANK['title']]);
   expect(line.content['title']).toBe(BLANK['title']);
   await line.leave();
   expect(server.kept).toHaveLength(2);
+  await undo.again();
+  await line.follow();
+  expect(line.content['title']).toBe('other');
 });
 
 it('asks which of two changes to keep, and loses neither before', async () => {
@@ -142,7 +147,8 @@ it('lets an old draft replace nothing without a word', async () => {
 });
 
 it('keeps an undo that failed', async () => {
-  undo.push('something', () => Promise.reject(new Error('away')));
+  undo.push({ what: 'something', at: '/trays/1', place: 'Autumn', undo: [{ method: 'POST', path: '/nowhere' }], redo: [] });
+  vi.stubGlobal('fetch', () => Promise.reject(new Error('away')));
   await expect(undo.last()).rejects.toThrow('away');
   expect(undo.steps).toHaveLength(1);
 });

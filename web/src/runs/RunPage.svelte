@@ -45,7 +45,7 @@
   });
 
   $effect(() => {
-    const reload = paced(() => load().catch((error: Error) => say(error.message, true)), 300);
+    const reload = paced(() => load().catch((error: Error) => say(error.message, { bad: true })), 300);
     return onHint((hint) => (hint.kind === 'resync' || (hint.kind === 'run' && hint.id === id)) && reload());
   });
 

@@ -1,10 +1,13 @@
 <script lang="ts">
   import { csrf, type Tray } from '../api/client';
   import RunCorner from '../runs/RunCorner.svelte';
+  import Pick from '../ui/Pick.svelte';
   import { count } from '../words/numbers';
   import mark from './mark.svg';
+  import { trying } from './notices.svelte';
   import { router } from './router.svelte';
   import { studio } from './studio.svelte';
+  import { undo } from './undo.svelte';
 
   let { section, tray, onkeys, onnew }: { section: string; tray: Tray | undefined; onkeys: () => void; onnew: () => void } =
     $props();
@@ -19,6 +22,8 @@
     { section: 'recipes', name: 'Recipes' },
     { section: 'runs', name: 'Runs' },
   ];
+  const last = $derived(undo.steps.at(-1)?.what);
+  const next = $derived(undo.undone.at(-1)?.what);
 </script>
 
 <header>
@@ -36,17 +41,16 @@
     {/each}
   </nav>
   {#if section === 'trays' && tray && studio.trays}
-    <label class="tray">
-      <span class="visually-hidden">Tray</span>
-      <select value={tray.id} onchange={(event) => router.go(`/trays/${event.currentTarget.value}`)}>
-        {#each studio.trays as each (each.id)}<option value={each.id}>{each.name}</option>{/each}
-      </select>
-    </label>
+    <div class="tray"><Pick label="Tray" value={String(tray.id)} options={studio.trays.map((each): [string, string] => [String(each.id), each.name])} onchange={(id) => router.go(`/trays/${id}`)} /></div>
     <span class="dim facts">{count(tray.photos, 'photo')} from {count(tray.folders, 'folder')}</span>
     <button class="plain" onclick={onnew}>Gather photos</button>
   {/if}
   <div class="right">
     <RunCorner />
+    <span class="steps">
+      <button class="dim" disabled={!last && !undo.local?.past} title={last ? `Undo: ${last} (Ctrl Z)` : 'Nothing to undo'} onclick={() => void trying(() => undo.last())}>Undo</button>
+      <button class="dim" disabled={!next && !undo.local?.future} title={next ? `Do again: ${next} (Ctrl Shift Z)` : 'Nothing to do again'} onclick={() => void trying(() => undo.again())}>Redo</button>
+    </span>
     <a class="dim" href="/storage" aria-current={section === 'storage' ? 'page' : undefined}>Storage</a>
     <button class="dim" onclick={onkeys}>Keys <kbd>?</kbd></button>
     {#if studio.me && !studio.me.demo}<button class="dim" onclick={() => void signOut()}>Sign out {studio.me.user}</button>{/if}
@@ -62,15 +66,17 @@
   nav { display: flex; gap: 2px; margin-right: 12px; }
   nav a { text-decoration: none; font-size: 12px; }
   .pill:hover:not(.on) { background: var(--room); }
-  select {
-    appearance: none; background: transparent; border: 0; font-weight: 600; font-size: 15px; cursor: pointer; padding: 2px 18px 2px 4px;
-    border-radius: 4px; max-width: 260px; text-overflow: ellipsis;
-    background-image: linear-gradient(45deg, transparent 50%, var(--dim) 50%), linear-gradient(-45deg, transparent 50%, var(--dim) 50%);
-    background-position: right 9px center, right 4px center; background-size: 5px 5px; background-repeat: no-repeat;
+  .tray :global(.bx--form-item), .tray :global(.bx--select) { width: auto; flex: none; }
+  .tray :global(.bx--select-input) {
+    background: transparent; border: 0; font-weight: 600; font-size: 15px; height: 30px; padding: 0 24px 0 6px; max-width: 260px; width: auto;
+    field-sizing: content; text-overflow: ellipsis; color: var(--ink); border-radius: 4px;
   }
-  select:hover { background-color: var(--room); }
+  .tray :global(.bx--select-input:hover) { background: var(--room); }
+  .tray :global(.bx--select__arrow) { right: 6px; width: 13px; }
   .facts { overflow: hidden; text-overflow: ellipsis; }
-  .right a.dim { text-decoration: none; }
-  .right .dim:hover, .right [aria-current] { color: var(--ink); text-decoration: underline; text-underline-offset: 3px; }
   .right { margin-left: auto; display: flex; gap: 16px; align-items: center; }
+  .steps { display: flex; gap: 12px; }
+  .right a.dim { text-decoration: none; }
+  .right .dim:hover:not(:disabled), .right [aria-current] { color: var(--ink); text-decoration: underline; text-underline-offset: 3px; }
+  .right button:disabled { color: #767672; }
 </style>

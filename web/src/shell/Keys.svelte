@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { Modal } from 'carbon-components-svelte';
+  import { Modal, Toggle } from 'carbon-components-svelte';
+  import { onEscape } from './escape';
+  import { letters } from './keys.svelte';
 
   let { open = $bindable() }: { open: boolean } = $props();
 
@@ -9,24 +11,24 @@
       keys: [
         ['↑ ↓ ← →', 'go to the next cell'],
         ['Shift + arrows', 'choose a rectangle'],
-        ['Home, End, Page up, Page down', 'go further'],
-        ['Ctrl A', 'choose all'],
-        ['Space', 'leave out what is chosen, or take it in again'],
-        ['Enter', 'frame the photo for the recipe, or look at it large'],
-        ['I', 'look at the cell, large'],
-        ['L', 'through all that need an eye'],
+        ['Home, End, Page up, Page down', 'go to the ends, or a page on'],
+        ['Ctrl A', 'choose all that is shown'],
+        ['Space', 'leave out the selection, or take it in again'],
+        ['Enter', 'place the crop, or look at the cell closely'],
+        ['I', 'look at the cell closely'],
+        ['L', 'go through the photos that need a crop'],
         ['/', 'find a name'],
-        ['+ −', 'make the rows higher or lower'],
-        ['Alt + ← →', 'put a column elsewhere, on its head'],
+        ['+ −', 'taller or shorter rows'],
+        ['Alt + ← →', 'on a column’s head: move the column'],
         ['E', 'change the recipe of the cell'],
-        ['M', 'make what is chosen, or everything'],
-        ['Esc', 'choose nothing'],
+        ['M', 'make the selection, or all that is shown; asks first when it is much'],
+        ['Esc', 'clear the selection'],
       ],
     },
     {
       name: 'On the line',
       keys: [
-        ['← →', 'go to the station before or behind'],
+        ['← →', 'previous or next station'],
         ['Esc', 'back to the board'],
       ],
     },
@@ -34,22 +36,22 @@
       name: 'On the bench',
       keys: [
         ['↑ ↓ ← →', 'move the frame by 1 px of the rendition; with Shift by 10'],
-        ['+ −', 'closer, further'],
+        ['+ −', 'zoom in, zoom out'],
         ['[ ]', 'straighten by half a degree'],
         ['R', 'turn by 90°'],
-        ['G', 'other guides'],
-        ['Enter', 'keep, and on to the next that needs an eye'],
-        ['S', 'skip'],
+        ['G', 'next guides'],
+        ['Enter', 'keep, and on to the next that needs a crop'],
+        ['S', 'skip to the next'],
         ['Esc', 'back to the board'],
       ],
     },
     {
       name: 'Judging sharpness, weight, color',
       keys: [
-        ['↑ ↓ ← →', 'move over the picture; on the chart, numbers by quality, and from curve to curve'],
-        ['B', 'before and after, blinking'],
-        ['M', 'the guard’s mask; what is beyond the gamut'],
-        ['D', 'what sharpening adds'],
+        ['↑ ↓ ← →', 'move over the picture; on the chart, along a curve and from curve to curve'],
+        ['B', 'blink before and after'],
+        ['M', 'show the guard’s mask, or what is outside the gamut'],
+        ['D', 'show what sharpening adds'],
         ['1 2', '100 or 200 %'],
         ['+ −', 'sharpen more or less'],
         ['Enter', 'on the chart: put that format and quality beside the picture'],
@@ -59,13 +61,18 @@
       name: 'Everywhere',
       keys: [
         ['Ctrl Z', 'undo'],
+        ['Ctrl Shift Z', 'redo'],
+        ['Esc', 'close the innermost: menu, field, panel, selection, page'],
         ['?', 'this list'],
       ],
     },
   ];
+
+  $effect(() => (open ? onEscape(() => void (open = false)) : undefined));
 </script>
 
 <Modal bind:open passiveModal modalHeading="Keys" size="sm" on:close={() => (open = false)}>
+  <Toggle labelText="Single-letter keys" labelA="Off" labelB="On" size="sm" toggled={letters.on} on:toggle={(event) => letters.set(event.detail.toggled)} />
   {#each groups as group (group.name)}
     <h3>{group.name}</h3>
     <dl>

@@ -1,22 +1,25 @@
 <script lang="ts">
+  import { ToastNotification } from 'carbon-components-svelte';
   import { dismiss, notices } from './notices.svelte';
 </script>
 
-<div class="notices" aria-live="polite">
+<div class="notices" role="region" aria-label="Notices">
   {#each notices.all as notice (notice.id)}
-    <div class="notice" class:bad={notice.bad} role={notice.bad ? 'alert' : 'status'}>
-      <span>{notice.text}</span>
-      <button onclick={() => dismiss(notice.id)} aria-label="Close">×</button>
-    </div>
+    <ToastNotification
+      kind={notice.bad ? 'error' : 'info'}
+      lowContrast={notice.bad}
+      role={notice.bad ? 'alert' : 'status'}
+      hideCloseButton={false}
+      closeButtonDescription="Close"
+      title={notice.times > 1 ? `${notice.text} (${notice.times} times)` : notice.text}
+      on:close={() => dismiss(notice.id)}
+    >
+      {#if notice.link}<a href={notice.link.to} onclick={() => dismiss(notice.id)}>{notice.link.text}</a>{/if}
+    </ToastNotification>
   {/each}
 </div>
 
 <style>
-  .notices { position: fixed; left: 16px; bottom: 76px; display: grid; gap: 6px; z-index: 9000; max-width: 520px; }
-  .notice {
-    background: var(--ink); color: #f1f1ef; border-radius: var(--radius); padding: 10px 10px 10px 14px; font-size: 13px;
-    display: flex; gap: 12px; align-items: baseline; justify-self: start;
-  }
-  .notice.bad { background: var(--bad-soft); color: #5e120b; }
-  button { font-size: 15px; line-height: 1; padding: 2px 6px; }
+  .notices { position: fixed; left: 16px; bottom: 76px; display: grid; gap: 6px; z-index: 9000; max-width: 520px; justify-items: start; }
+  a { font-weight: 600; white-space: nowrap; }
 </style>

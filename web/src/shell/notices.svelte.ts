@@ -2,6 +2,10 @@ export interface Notice {
   id: number;
   text: string;
   bad: boolean;
+  /** A way to where it happened, or something to do about it. */
+  link?: { to: string; text: string } | undefined;
+  /** How often the same was said while it stood there. */
+  times: number;
 }
 
 class Notices {
@@ -10,16 +14,20 @@ class Notices {
 
 export const notices = new Notices();
 let next = 1;
+const timers = new Map<number, ReturnType<typeof setTimeout>>();
 
-/** Say something in the corner; it goes by itself, bad news more slowly. */
-export function say(text: string, bad = false): void {
-  const notice = { id: next++, text, bad };
-  notices.all = [...notices.all.slice(-2), notice];
-  setTimeout(() => dismiss(notice.id), bad ? 12_000 : 4_000);
+/** Say something in the corner; it goes by itself, bad news and ways to somewhere more slowly. */
+export function say(text: string, how: { bad?: boolean; link?: Notice['link'] } = {}): void {
+  const same = notices.all.find((each) => each.text === text);
+  const notice = { id: same?.id ?? next++, text, bad: how.bad ?? false, link: how.link, times: (same?.times ?? 0) + 1 };
+  notices.all = [...notices.all.filter((each) => each !== same).slice(-2), notice];
+  clearTimeout(timers.get(notice.id));
+  timers.set(notice.id, setTimeout(() => dismiss(notice.id), notice.bad || notice.link ? 12_000 : 4_000));
 }
 
 export function dismiss(id: number): void {
   notices.all = notices.all.filter((notice) => notice.id !== id);
+  timers.delete(id);
 }
 
 /** Do something and say what went wrong, if anything did. */
@@ -27,6 +35,6 @@ export async function trying(work: () => Promise<void>): Promise<void> {
   try {
     await work();
   } catch (error) {
-    say(error instanceof Error ? error.message : String(error), true);
+    say(error instanceof Error ? error.message : String(error), { bad: true });
   }
 }

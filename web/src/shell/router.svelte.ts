@@ -1,16 +1,23 @@
-/** The address, as parts: /trays/3 is ['trays', '3']. */
+/** The address, as parts: /trays/3?state=eye is ['trays', '3'] with a query. */
 class Router {
   path = $state(location.pathname);
+  query = $state(location.search);
   parts = $derived(this.path.split('/').filter(Boolean));
 
   constructor() {
-    addEventListener('popstate', () => (this.path = location.pathname));
+    addEventListener('popstate', () => this.read());
   }
 
-  go(path: string, replace = false): void {
-    if (path === location.pathname) return;
-    history[replace ? 'replaceState' : 'pushState'](null, '', path);
-    this.path = path.split('?')[0] ?? path;
+  go(to: string, replace = false): void {
+    const [path = '', query = ''] = to.split('?');
+    if (path === location.pathname && query === location.search.slice(1)) return;
+    history[replace ? 'replaceState' : 'pushState'](null, '', to);
+    this.read();
+  }
+
+  private read(): void {
+    this.path = location.pathname;
+    this.query = location.search;
   }
 }
 

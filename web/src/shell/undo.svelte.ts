@@ -1,25 +1,162 @@
+import { api, problemOf, taken, csrf, type Recipe } from '../api/client';
+import { resync } from '../api/live';
 import { say } from './notices.svelte';
+import { router } from './router.svelte';
 
-interface Step {
-  what: string;
-  undo: () => Promise<void>;
+/** A request that does or undoes something: as data, so that it survives a reload. */
+export interface Call {
+  method: 'POST' | 'PUT' | 'DELETE';
+  path: string;
+  body?: unknown;
+  /** Whether its answer is the body of the other way's call: where photos were, to put them back. */
+  feeds?: boolean;
 }
 
-/** What was done last can be undone: newest first. */
+/** A recipe given another content: only while it still says what it said after the change. */
+export interface RecipeCall {
+  recipe: number;
+  from: unknown;
+  to: unknown;
+}
+
+/** what: in words, as done. at: the address where it was done; place: that in words. */
+export interface Step {
+  what: string;
+  at: string;
+  place: string;
+  undo: (Call | RecipeCall)[];
+  redo: (Call | RecipeCall)[];
+}
+
+/** Steps of something that is being drawn and not kept yet: they come before all that is kept. */
+export interface Local {
+  readonly past: boolean;
+  readonly future: boolean;
+  back(): void;
+  forth(): void;
+}
+
+const KEY = 'upper-tray.undo';
+const MOST = 50;
+/** Characters of one tab's store that steps may take. */
+const ROOM = 2_000_000;
+
+/** What was done last can be undone, and done again: newest first, through reloads, in this tab. */
 class Undo {
   steps = $state.raw<Step[]>([]);
+  undone = $state.raw<Step[]>([]);
+  local = $state.raw<Local>();
+  private busy = false;
 
-  push(what: string, undo: () => Promise<void>): void {
-    this.steps = [...this.steps.slice(-49), { what, undo }];
+  constructor() {
+    try {
+      const kept = JSON.parse(sessionStorage.getItem(KEY) ?? '{}') as { steps?: Step[]; undone?: Step[] };
+      this.steps = kept.steps ?? [];
+      this.undone = kept.undone ?? [];
+    } catch {
+      // written by another version: begin anew
+    }
   }
 
+  push(step: Step): void {
+    this.set([...this.steps.slice(1 - MOST), step], []);
+  }
+
+  clear(): void {
+    this.set([], []);
+  }
+
+  /** Undo the newest step. One at a time: a second press waits for nothing, and does nothing meanwhile. */
   async last(): Promise<void> {
+    if (this.local?.past) return this.local.back();
     const step = this.steps.at(-1);
-    if (!step) return;
-    await step.undo(); // where this fails, the step stays and can be tried again
-    this.steps = this.steps.filter((each) => each !== step);
-    say(`Undone: ${step.what}`);
+    const done = step && (await this.done(step.undo, step.redo));
+    if (!done) return;
+    this.set(this.steps.filter((each) => each !== step), [...this.undone, { ...step, redo: done }]);
+    told('Undone', step);
   }
+
+  /** Do again what was undone last. */
+  async again(): Promise<void> {
+    if (this.local?.future) return this.local.forth();
+    const step = this.undone.at(-1);
+    const done = step && (await this.done(step.redo, step.undo));
+    if (!done) return;
+    this.set([...this.steps, { ...step, undo: done }], this.undone.filter((each) => each !== step));
+    told('Done again', step);
+  }
+
+  /** The other way's calls, with what was answered. Where a call fails the step stays, and can be tried again. */
+  private async done(calls: Step['undo'], back: Step['undo']): Promise<Step['undo'] | undefined> {
+    if (this.busy) return undefined;
+    this.busy = true;
+    try {
+      for (const call of calls) {
+        if ('recipe' in call) await giveBack(call);
+        else {
+          const body = await send(call);
+          if (call.feeds) back = back.map((each) => ('recipe' in each ? each : { ...each, body }));
+        }
+      }
+      resync();
+      return back;
+    } finally {
+      this.busy = false;
+    }
+  }
+
+  private set(steps: Step[], undone: Step[]): void {
+    this.steps = steps;
+    this.undone = undone;
+    for (let first = 0; first <= steps.length; first++) {
+      const text = JSON.stringify({ steps: steps.slice(first), undone });
+      if (text.length > ROOM) continue; // the oldest are forgotten first
+      try {
+        sessionStorage.setItem(KEY, text);
+        return;
+      } catch {
+        continue;
+      }
+    }
+    sessionStorage.removeItem(KEY);
+  }
+}
+
+/** Say what was undone; where it is not in view, also where, with a way there. */
+function told(verb: string, step: Step): void {
+  const inView = router.path === step.at || router.path.startsWith(`${step.at}/`);
+  say(inView ? `${verb}: ${step.what}` : `${verb} in ${step.place}: ${step.what}`, { link: inView ? undefined : { to: step.at, text: 'Go there' } });
+}
+
+export async function send<T = unknown>(call: Call): Promise<T> {
+  const headers = { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' };
+  const response = await fetch(call.path, { method: call.method, headers, body: call.body === undefined ? null : JSON.stringify(call.body) });
+  const text = await response.text();
+  const answer: unknown = text ? JSON.parse(text) : undefined;
+  if (!response.ok) throw problemOf(response.status, answer);
+  return answer as T;
+}
+
+async function giveBack({ recipe, from, to }: RecipeCall): Promise<void> {
+  const path = { number: recipe };
+  const now: Recipe = await taken(api.GET('/api/recipes/{number}', { params: { path } }));
+  if (JSON.stringify(now.content) !== JSON.stringify(from)) {
+    throw new Error(`${now.title} was changed since. Nothing was undone: look at its versions.`);
+  }
+  const body = { content: to as Record<string, never>, version: now.version };
+  await taken(api.PUT('/api/recipes/{number}', { params: { path }, body }));
 }
 
 export const undo = new Undo();
+
+/** A recipe that was kept can be given what it said before. */
+export function changedRecipe(recipe: Recipe, before: unknown): void {
+  const to = recipe.content;
+  undo.push({
+    what: `changed ${recipe.title}`,
+    at: `/recipes/${recipe.id}`,
+    place: recipe.title,
+    undo: [{ recipe: recipe.id, from: to, to: before }],
+    redo: [{ recipe: recipe.id, from: before, to }],
+  });
+}

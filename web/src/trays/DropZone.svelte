@@ -30,7 +30,7 @@
     void trying(async () => {
       const files = await reading;
       if (fresh) await makeTray(trayName(files), [], files);
-      else if (tray) await uploads.add(tray.id, files);
+      else if (tray) await uploads.add(tray, files);
     });
   }
 </script>
@@ -38,8 +38,8 @@
 <svelte:window ondragover={dragged} ondragenter={dragged} ondrop={dropped} />
 {#if over}
   <div class="over">
-    {#if tray}<div class="zone" data-drop="here"><b>Add to {tray.name}</b><span>drop here</span></div>{/if}
-    <div class="zone" data-drop="new"><b>New tray</b><span>drop here</span></div>
+    {#if tray}<div class="zone" data-drop="here"><b>Add to {tray.name}</b><span>Drop here</span></div>{/if}
+    <div class="zone" data-drop="new"><b>New tray</b><span>Drop here</span></div>
   </div>
 {/if}
 

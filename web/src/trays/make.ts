@@ -1,25 +1,35 @@
 import { api, taken, type Tray } from '../api/client';
 import { router } from '../shell/router.svelte';
-import { undo } from '../shell/undo.svelte';
+import { undo, type Call } from '../shell/undo.svelte';
 import { studio } from '../shell/studio.svelte';
 import type { Dropped } from './dropped';
+import { gathered } from './gathered';
 import { uploads } from './uploads.svelte';
+
+const call = (tray: number, body: object): Call => ({ method: 'PUT', path: `/api/trays/${tray}`, body });
+
+function did(tray: { id: number; name: string }, what: string, undoing: Call, redoing: Call): void {
+  undo.push({ what, at: `/trays/${tray.id}`, place: tray.name, undo: [undoing], redo: [redoing] });
+}
 
 /** Make a tray from folders the server may read, or from files to upload, and go to its board. */
 export async function makeTray(name: string, folders: { root: number; path: string }[], files: Dropped[] = []): Promise<Tray> {
   const tray = await taken(api.POST('/api/trays', { body: { name, folders } }));
-  if (files.length) await uploads.add(tray.id, files);
+  did(tray, `made the tray ${tray.name}`, call(tray.id, { archived: true }), call(tray.id, { archived: false }));
   await studio.loadTrays();
   router.go(`/trays/${tray.id}`);
-  undo.push(`made the tray ${tray.name}`, () => changeTray(tray.id, { archived: true }));
+  if (files.length) await uploads.add(tray, files);
   return tray;
 }
 
-/** Rename a tray, put it away or bring it back. */
-export async function changeTray(id: number, change: { name?: string; archived?: boolean }): Promise<void> {
-  await taken(api.PUT('/api/trays/{number}', { params: { path: { number: id } }, body: change }));
+/** Rename a tray, archive it or restore it. */
+export async function changeTray(tray: { id: number; name: string }, change: { name?: string; archived?: boolean }): Promise<void> {
+  const now = await taken(api.PUT('/api/trays/{number}', { params: { path: { number: tray.id } }, body: change }));
+  const { archived, name } = change;
+  if (archived !== undefined) did(tray, `${archived ? 'archived' : 'restored'} ${tray.name}`, call(tray.id, { archived: !archived }), call(tray.id, { archived }));
+  else if (name !== undefined) did(tray, `renamed ${tray.name} to ${now.name}`, call(tray.id, { name: tray.name }), call(tray.id, { name: now.name }));
   await studio.loadTrays();
-  if (change.archived) router.go('/');
+  if (archived) router.go('/');
 }
 
 /** Gather more into a tray that is there. */
@@ -30,10 +40,8 @@ export async function addToTray(tray: Tray, folders: { root: number; path: strin
   for (const body of folders) await taken(api.POST('/api/trays/{number}/folders', { params, body }));
   if (folders.length) {
     const added = (await photos()).filter((photo) => !before.has(photo));
-    undo.push(`added ${added.length} photos`, async () => {
-      await taken(api.POST('/api/trays/{number}/take-out', { params, body: { photos: added } }));
-    });
+    gathered(tray, added);
   }
-  if (files.length) await uploads.add(tray.id, files);
+  if (files.length) await uploads.add(tray, files);
   await studio.loadTrays();
 }

@@ -1,9 +1,10 @@
 import { api, csrf, problemOf, taken } from '../api/client';
 import { say } from '../shell/notices.svelte';
+import { gathered } from './gathered';
 
 export interface Upload {
   id: number;
-  tray: number;
+  tray: { id: number; name: string };
   file: File;
   path: string;
   /** Its place in the tray, promised before anything is sent. */
@@ -11,6 +12,10 @@ export interface Upload {
   state: 'waiting' | 'sending' | 'sent' | 'failed';
   sent: number;
   reason: string;
+  /** Its number, once it was sent. */
+  photo?: number;
+  /** What was dropped together is undone together. */
+  batch: number;
 }
 
 const AT_ONCE = 3;
@@ -26,17 +31,17 @@ class Uploads {
   private next = 1;
 
   /** Send files into a tray, where they stand in the order of their names. */
-  async add(tray: number, files: { file: File; path: string }[]): Promise<void> {
+  async add(tray: { id: number; name: string }, files: { file: File; path: string }[]): Promise<void> {
     if (files.length === 0) {
-      say('Nothing to upload was dropped.', true);
+      say('There is no photo in what you dropped.', { bad: true });
       return;
     }
     const body = { count: files.length };
-    const { start } = await taken(api.POST('/api/trays/{number}/promised', { params: { path: { number: tray } }, body }));
+    const { start } = await taken(api.POST('/api/trays/{number}/promised', { params: { path: { number: tray.id } }, body }));
     if (!this.busy && this.failed === 0) this.all = [];
     const sorted = files.toSorted((one, other) => (one.path < other.path ? -1 : 1));
     for (const [i, { file, path }] of sorted.entries()) {
-      this.all.push({ id: this.next++, tray, file, path, place: start + i, state: 'waiting', sent: 0, reason: '' });
+      this.all.push({ id: this.next++, tray, file, path, place: start + i, batch: start, state: 'waiting', sent: 0, reason: '' });
     }
     this.pump();
   }
@@ -60,6 +65,13 @@ class Uploads {
     for (const each of this.all.filter((each) => each.state === 'waiting').slice(0, AT_ONCE - sending)) this.send(each);
   }
 
+  private arrived(upload: Upload, photo: number | undefined): void {
+    upload.state = 'sent';
+    if (photo !== undefined) upload.photo = photo;
+    const batch = this.all.filter((each) => each.tray.id === upload.tray.id && each.batch === upload.batch);
+    if (batch.every((each) => each.state === 'sent' || each.state === 'failed')) gathered(upload.tray, batch.flatMap((each) => each.photo ?? []));
+  }
+
   private send(upload: Upload): void {
     upload.state = 'sending';
     const body = new FormData();
@@ -68,12 +80,12 @@ class Uploads {
     body.set('file', upload.file, upload.file.name);
     // fetch tells nothing of its progress while sending; the older way does.
     const request = new XMLHttpRequest();
-    request.open('POST', `/api/trays/${upload.tray}/uploads`);
+    request.open('POST', `/api/trays/${upload.tray.id}/uploads`);
     request.setRequestHeader('X-CSRFToken', csrf());
     request.responseType = 'json';
     request.upload.onprogress = (event) => (upload.sent = Math.min(event.loaded, upload.file.size));
     request.onload = () => {
-      if (request.status < 300) upload.state = 'sent';
+      if (request.status < 300) this.arrived(upload, (request.response as { id?: number } | null)?.id);
       else fail(problemOf(request.status, request.response).message);
       this.pump();
     };

@@ -39,7 +39,7 @@ beforeEach(() => {
 
 describe('uploads', () => {
   it('sends three at a time, each by itself, and tells how far all are', async () => {
-    await uploads.add(1, ['a', 'b', 'c', 'd'].map(file));
+    await uploads.add({ id: 1, name: 'Here' }, ['a', 'b', 'c', 'd'].map(file));
     expect(Request.all).toHaveLength(3);
     Request.all[0]?.upload.onprogress?.({ loaded: 3 });
     expect([uploads.sent, uploads.total]).toEqual([3, 20]);
@@ -49,7 +49,7 @@ describe('uploads', () => {
   });
 
   it('keeps what failed with its reason, and tries it again', async () => {
-    await uploads.add(1, [file('a'), file('b')]);
+    await uploads.add({ id: 1, name: 'Here' }, [file('a'), file('b')]);
     Request.all[0]?.answer(413, { detail: 'a: expected at most 1000 MB.' });
     Request.all[1]?.onerror?.();
     expect(uploads.all.map((each) => each.reason)).toEqual(['a: expected at most 1000 MB.', 'The connection was lost. Try again.']);
@@ -62,7 +62,7 @@ describe('uploads', () => {
 
   it('gives files places in the order of their names, before any is sent', async () => {
     promised = 40;
-    await uploads.add(1, ['shoot/c', 'shoot/a', 'shoot/b'].map((path) => ({ ...file('x'), path })));
+    await uploads.add({ id: 1, name: 'Here' }, ['shoot/c', 'shoot/a', 'shoot/b'].map((path) => ({ ...file('x'), path })));
     const sent = Request.all.map((each) => each.send.mock.calls[0]?.[0] as FormData);
     expect(sent.map((body) => [body.get('path'), body.get('place')])).toEqual([['shoot/a', '40'], ['shoot/b', '41'], ['shoot/c', '42']]);
   });

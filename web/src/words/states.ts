@@ -1,8 +1,8 @@
 /** What a rendition, a cell or a photo is, in words: the same wherever it is told. */
 const WORDS: Record<string, string> = {
   planned: 'planned',
-  eye: 'needs an eye',
-  asking: 'waits for an eye',
+  eye: 'needs a crop',
+  asking: 'waits for your crop',
   excluded: 'left out',
   waiting: 'waiting',
   making: 'being made',
