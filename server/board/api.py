@@ -57,8 +57,8 @@ class SpotOut(Schema):
 class CellOut(Schema):
     """width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
 
-    name, folder: of the same; empty in a large tray that was not yet planned whole. strength: of the sharpening, in
-    per cent, where the photo has one of its own.
+    narrowest: width of the smallest. name, folder: of the largest; empty in a large tray that was not yet planned
+    whole. strength: of the sharpening, in per cent, where the photo has one of its own.
     """
 
     recipe: int
@@ -72,6 +72,7 @@ class CellOut(Schema):
     columns: int
     rows: int
     parts: int
+    narrowest: int
     warnings: list[WarningOut]
     state: str
     renditions: list[int]
@@ -224,6 +225,7 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
         "columns": layout.columns,
         "rows": layout.rows,
         "parts": len(cell.plans),
+        "narrowest": min(each.width for each in cell.plans),
         "warnings": [{"code": each.code, "label": each.label, "text": each.text} for each in found.values()],
         "state": cell.state,
         "renditions": [each.pk for each in cell.renditions] if cell.state == "done" else [],
@@ -328,7 +330,7 @@ def get_overview(request: HttpRequest, number: int) -> dict[str, Any]:
 
 @router.get("/{number}/eye", response=list[SpotOut])
 def get_eye(request: HttpRequest, number: int) -> list[dict[str, int]]:
-    """The cells that need an eye, in the tray's order."""
+    """The cells that need a crop, in the tray's order."""
     tray = find_tray(request, number)
     recipes = lit(tray)
     place = {recipe.pk: i for i, (recipe, _) in enumerate(recipes)}

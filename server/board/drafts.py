@@ -14,6 +14,7 @@ from server.recipes.api import PhraseOut, words
 from server.recipes.flows import drafted
 from server.studios.visitors import studio_of
 from tray_core.plan import Names, framing_of, plan_renditions
+from tray_core.plan.weight import about_bytes, is_rough
 
 router = Router(tags=["recipes"])
 
@@ -34,7 +35,8 @@ class PartOut(Schema):
 class DraftPlanOut(Schema):
     """width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
 
-    part: what of the photo is shown, in shares of its edges; it may reach beyond.
+    part: what of the photo is shown, in shares of its edges; it may reach beyond. about: bytes of that rendition,
+    as forecast; rough: whether the forecast may be far off.
     """
 
     photo: int
@@ -52,6 +54,8 @@ class DraftPlanOut(Schema):
     framing: str | None
     name: str
     folder: str
+    about: int
+    rough: bool
     warnings: list[str]
 
 
@@ -94,6 +98,8 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
                 framing=layout.framing,
                 name=plan.name,
                 folder=plan.folder,
+                about=about_bytes(plan, photo.weighed()),
+                rough=is_rough(plan),
                 warnings=[warning.text for warning in plan.warnings],
             )
         )

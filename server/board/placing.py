@@ -258,7 +258,7 @@ def _neighbors(tray: Tray, photo: Photo, recipe: Recipe, core: CoreRecipe, aroun
 
 @router.post("/{number}/asking", response=list[SpotOut])
 def still_asking(request: HttpRequest, number: int, body: AskingIn) -> list[dict[str, int]]:
-    """Those of some cells that still need an eye, in their order: asked by whoever goes from one to the next."""
+    """Those of some cells that still need a crop, in their order: asked by whoever goes from one to the next."""
     tray = find_tray(request, number)
     recipes = {recipe.pk: (recipe, core) for recipe, core in lit(tray)}
     wanted = {photo for photo, _ in body.cells}

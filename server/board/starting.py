@@ -44,7 +44,7 @@ def start_run(tray: Tray, chosen: Chosen | None = None, again: bool = False) -> 
     """Start making renditions: rows and jobs in one transaction, one job a photo.
 
     chosen: (photo, recipe) pairs, all when None. again: also what is made already and not out of date. Cells that
-    need an eye are rows of the run too, and are made as soon as somebody has placed their crop.
+    need a crop are rows of the run too, and are made as soon as somebody has placed their crop.
     """
     # Before the transaction: in a large tray the names may take a while.
     return _start(tray, chosen, again, None if chosen is None else _Named.of(tray, {photo for photo, _ in chosen}))
@@ -85,7 +85,7 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
     if not cells:
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
     if all(cell.state == "eye" for cell in cells):
-        raise Problem(409, "These need an eye first", "Place their crops, then make them.")
+        raise Problem(409, "These need a crop first", "Place their crops first, then make them.")
     about = [[about_bytes(plan, cell.photo.weighed()) for plan in cell.plans] for cell in cells]
     check_room(tray.studio, sum(map(sum, about)), f"A run of {tray.name}")
     unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]

@@ -1,4 +1,4 @@
-"""A whole tray in numbers: what there is to make, how heavy, what needs an eye."""
+"""A whole tray in numbers: what there is to make, how heavy, what needs a crop."""
 
 from __future__ import annotations
 

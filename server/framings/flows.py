@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -17,6 +19,7 @@ from server.live.hub import hint
 from server.photos.models import Photo
 from server.recipes.models import Recipe
 from server.studios.models import Studio
+from server.studios.names import unused
 from server.trays.models import Tray
 from tray_core.plan import Framing as CoreFraming
 from tray_core.plan import carried_over, framing_of, plan_renditions
@@ -47,7 +50,7 @@ def keep(studio: Studio, lists: Lists) -> None:
     now = timezone.now()
     rows = []
     for photo in photos:
-        framings = lists[photo.pk][:MOST]
+        framings = _named_apart(lists[photo.pk][:MOST])
         for place, framing in enumerate(framings):
             if framing.recipe is not None and framing.recipe not in recipes:
                 raise Problem(422, "The framing is not right", f"{framing.name}: its recipe is not there any more.")
@@ -62,13 +65,25 @@ def keep(studio: Studio, lists: Lists) -> None:
         hint(studio.pk, "tray", tray.pk)
 
 
+def _named_apart(framings: Sequence[CoreFraming]) -> list[CoreFraming]:
+    """The same with numbers behind names that others have: the first keeps its own."""
+    found: list[CoreFraming] = []
+    for framing in framings:
+        found.append(replace(framing, name=unused(framing.name, {each.name for each in found}, 80)))
+    return found
+
+
+def _base(name: str) -> str:
+    return re.sub(r" \d+$", "", name)
+
+
 def added(lists: Lists, photo: int, framing: CoreFraming) -> None:
     """Put `framing` first in a photo's list, in place of one of the same name and shape."""
-    same = (framing.name, framing.recipe, framing.turn)
+    same = (_base(framing.name), framing.recipe, framing.turn)
     rest = [
         each
         for each in lists[photo]
-        if (each.name, each.recipe, each.turn) != same
+        if (_base(each.name), each.recipe, each.turn) != same
         or abs(each.width * framing.height - each.height * framing.width) > 0.01
     ]
     lists[photo] = [framing, *rest]

@@ -49,7 +49,7 @@ def tell_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(Http404)
     def _missing(request: HttpRequest, error: Http404) -> JsonResponse:
-        return problem_response(404, "Not there", "Nothing of that number. It may have been removed.")
+        return problem_response(404, "Not found", "Not found. It may have been deleted.")
 
     @api.exception_handler(AuthenticationError)
     def _stranger(request: HttpRequest, error: AuthenticationError) -> JsonResponse:

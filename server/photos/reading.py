@@ -91,7 +91,7 @@ def read(photo: Photo) -> None:
 
 
 ENDED_ITS_READER = (
-    f"Expected a photo that can be read, found one that ended its reader {MAX_TRIES} times. "
+    f"Expected a photo that can be read, found one that crashed the reader {MAX_TRIES} times. "
     "It may be damaged or too large for the memory; leave it out or save it anew."
 )
 

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 import datetime as dt
 import functools
+import json
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
 from server.recipes import flows
-from server.recipes.models import Recipe, counted
+from server.recipes.models import Recipe, RecipeVersion, counted
 from server.studios.visitors import studio_of
 from tray_core import Recipe as CoreRecipe
 from tray_core.plan import layouts
+from tray_core.plan.naming import safe_text
 from tray_core.recipe import describe, headline, starters
+from tray_core.recipe.changes import changes
 
 router = Router(tags=["recipes"])
+_MOST_VERSIONS = 400
 
 
 class PhraseOut(Schema):
@@ -52,10 +57,13 @@ class RecipeOut(Schema):
 
 
 class VersionOut(Schema):
+    """What a recipe said at the end of one sitting. changed: since the sitting before, in words."""
+
     number: int
     made: dt.datetime
     content: dict[str, Any]
     sentence: str
+    changed: list[str]
 
 
 class RecipeIn(Schema):
@@ -167,15 +175,31 @@ def change_recipe(request: HttpRequest, number: int, body: ChangeIn) -> RecipeOu
 
 @router.get("/{number}/versions", response=list[VersionOut])
 def list_versions(request: HttpRequest, number: int) -> list[dict[str, Any]]:
+    """What the recipe said before, the newest first; the changes of one sitting are one version."""
+    sittings = flows.sittings(_find(request, number).versions.all()[:_MOST_VERSIONS])
+    before: list[RecipeVersion | None] = [*sittings[1:], None]
     return [
         {
             "number": version.number,
             "made": version.made,
             "content": version.content,
             "sentence": "".join(phrase.text for phrase in describe(version.core())),
+            "changed": changes(old.core(), version.core()) if old is not None else ("new",),
         }
-        for version in _find(request, number).versions.all()[:200]
+        for version, old in zip(sittings, before, strict=True)
     ]
+
+
+@router.get("/{number}/file")
+def recipe_file(request: HttpRequest, number: int) -> HttpResponse:
+    """The recipe as a file, to keep or to give to somebody."""
+    recipe = _find(request, number)
+    assert recipe.current is not None
+    text = json.dumps(recipe.current.content, indent=2, ensure_ascii=False) + "\n"
+    name = f"{safe_text(recipe.title).strip(' .') or 'recipe'}.json"
+    response = HttpResponse(text, content_type="application/json")
+    response["Content-Disposition"] = content_disposition_header(True, name) or "attachment"
+    return response
 
 
 @router.post("/{number}/archived", response=RecipeOut)

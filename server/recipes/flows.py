@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import datetime as dt
+from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser
@@ -12,6 +14,7 @@ from server.http.problems import Problem
 from server.live.hub import hint
 from server.recipes.models import Part, Recipe, RecipeVersion, with_profiles_of
 from server.studios.models import Studio
+from server.studios.names import unused
 from tray_core import Recipe as CoreRecipe
 from tray_core import check_recipe
 from tray_core.recipe import RecipeProblems, check_profile, starters
@@ -39,6 +42,10 @@ def drafted(content: dict[str, Any], studio: int) -> CoreRecipe:
     return with_profiles_of(checked(content, studio), studio)
 
 
+SITTING = dt.timedelta(minutes=30)
+"""Changes by one person that are no further apart belong to one sitting."""
+
+
 def _lock(studio: int) -> None:
     """One change of a studio's recipes and parts at a time: a recipe changes its parts, these change other recipes."""
     Studio.objects.select_for_update(no_key=True).get(pk=studio)
@@ -49,6 +56,7 @@ def create(studio: Studio, user: AbstractBaseUser | None, content: dict[str, Any
     """A new recipe with its first version."""
     core = checked(content, studio.pk)
     _lock(studio.pk)
+    core = core.model_copy(update={"title": unused(core.title, studio.recipes.values_list("title", flat=True), 80)})
     follow_parts(studio, core)
     last = studio.recipes.aggregate(last=Max("position"))["last"]
     recipe = Recipe.objects.create(studio=studio, title=core.title, position=0 if last is None else last + 1)
@@ -78,6 +86,17 @@ def change(
         _add_version(recipe, user, core)
         follow_parts(recipe.studio, core, user)
     return recipe
+
+
+def sittings(versions: Iterable[RecipeVersion]) -> list[RecipeVersion]:
+    """The last version of every sitting, of versions newest first: changes by one person, one soon after another."""
+    found: list[RecipeVersion] = []
+    after: RecipeVersion | None = None
+    for version in versions:
+        if after is None or version.made_by_id != after.made_by_id or after.made - version.made > SITTING:
+            found.append(version)
+        after = version
+    return found
 
 
 def follow_parts(studio: Studio, core: CoreRecipe, user: AbstractBaseUser | None = None) -> None:
@@ -110,7 +129,7 @@ def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None)
 
 
 def followers(part: Part) -> list[Recipe]:
-    """The recipes that follow a part, put away ones too."""
+    """The recipes that follow a part, archived ones too."""
     found = part.studio.recipes.select_related("current")
     return list(found.filter(current__content__parts__contains={part.station: part.name}))
 
@@ -132,6 +151,23 @@ def save_part(recipe: Recipe, user: AbstractBaseUser | None, station: str, name:
 
 
 @transaction.atomic
+def rename_part(part: Part, user: AbstractBaseUser | None, name: str) -> None:
+    """Give a part another name; the recipes that follow it go on following it."""
+    _lock(part.studio_id)
+    if Part.objects.filter(studio=part.studio_id, station=part.station, name=name).exclude(pk=part.pk).exists():
+        wrong = {"field": "name", "expected": "a new name", "found": repr(name), "remedy": "Choose another."}
+        raise Problem(422, "The name is taken", f"A part of this station is named {name} already.", [wrong])
+    recipes = followers(part)
+    part.name = name
+    part.save(update_fields=["name"])
+    for recipe in recipes:
+        assert recipe.current is not None
+        content = recipe.current.content
+        parts = {**content["parts"], part.station: name}
+        _add_version(recipe, user, checked({**content, "parts": parts}, part.studio_id))
+
+
+@transaction.atomic
 def remove_part(part: Part, user: AbstractBaseUser | None) -> None:
     """Take a part away; recipes that followed it keep its setting as their own."""
     _lock(part.studio_id)
@@ -146,7 +182,7 @@ def remove_part(part: Part, user: AbstractBaseUser | None) -> None:
 
 @transaction.atomic
 def archive(recipe: Recipe, archived: bool) -> None:
-    """Put a recipe away, or bring it back; its versions and what was made by it stay."""
+    """Archive a recipe, or restore it; its versions and what was made by it stay."""
     _lock(recipe.studio_id)
     recipe.archived = archived
     recipe.save(update_fields=["archived"])

@@ -36,8 +36,11 @@ class SavedPartIn(Schema):
     name: str
 
 
-class SettingIn(Schema):
-    setting: dict[str, Any]
+class PartChangeIn(Schema):
+    """What is to change: the setting, the name, or both."""
+
+    setting: dict[str, Any] | None = None
+    name: str | None = None
 
 
 def _out(part: Part, recipes: list[Recipe]) -> SavedPartOut:
@@ -53,6 +56,13 @@ def _find(request: HttpRequest, number: int) -> Part:
     return get_object_or_404(studio_of(request).parts, pk=number)
 
 
+def _named(text: str) -> str:
+    name = safe_text(text).strip()[:60]
+    if not name:
+        raise Problem(422, "A part needs a name", "name: expected a name, found nothing. Type one.")
+    return name
+
+
 @router.get("", response=list[SavedPartOut])
 def list_parts(request: HttpRequest) -> list[SavedPartOut]:
     """The parts of the studio, each with the recipes that follow it."""
@@ -65,18 +75,19 @@ def list_parts(request: HttpRequest) -> list[SavedPartOut]:
 def save_part(request: HttpRequest, body: SavedPartIn) -> SavedPartOut:
     """Save a station of a recipe as a part, which the recipe follows from now on."""
     recipe = get_object_or_404(studio_of(request).recipes.select_related("current"), pk=body.recipe)
-    name = safe_text(body.name).strip()[:60]
-    if not name:
-        raise Problem(422, "A part needs a name", "name: expected a name, found nothing.")
-    part = flows.save_part(recipe, request.user, body.station, name)  # type: ignore[arg-type]
+    part = flows.save_part(recipe, request.user, body.station, _named(body.name))  # type: ignore[arg-type]
     recipe.refresh_from_db()
     return _out(part, [recipe])
 
 
 @router.put("/{number}", response=list[SavedPartOut])
-def change_part(request: HttpRequest, number: int, body: SettingIn) -> list[SavedPartOut]:
-    """Give a part another setting; all recipes that follow it change with it."""
-    flows.set_part(_find(request, number), body.setting, request.user)  # type: ignore[arg-type]
+def change_part(request: HttpRequest, number: int, body: PartChangeIn) -> list[SavedPartOut]:
+    """Give a part another setting or name; all recipes that follow it change with it."""
+    part = _find(request, number)
+    if body.name is not None and (name := _named(body.name)) != part.name:
+        flows.rename_part(part, request.user, name)  # type: ignore[arg-type]
+    if body.setting is not None:
+        flows.set_part(part, body.setting, request.user)  # type: ignore[arg-type]
     return list_parts(request)
 
 

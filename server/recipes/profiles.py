@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
+from django.http import Http404
 
 from server.http.problems import Problem
 from server.project.conf import conf
+from server.recipes.models import Recipe
 from server.studios.models import Studio
 from tray_core import RecipeError
 from tray_core.photo.profile_files import checked_profile, profile_file, profile_files
@@ -28,6 +31,27 @@ def known(studio: Studio) -> dict[str, ProfileFacts]:
         if facts is not None:
             found[name] = facts
     return found
+
+
+def path_of(studio: Studio, name: str) -> Path:
+    """Where a studio's profile of that name lies, or would."""
+    return conf.profiles / str(studio.pk) / safe_text(name)
+
+
+def using(studio: Studio, name: str) -> list[Recipe]:
+    """The recipes that name a profile now, archived ones too."""
+    return list(studio.recipes.filter(current__content__color__icc=name))
+
+
+def delete(studio: Studio, name: str) -> None:
+    """Delete a profile file of a studio; Problem where there is none, or where a recipe names it."""
+    path = path_of(studio, name)
+    if not path.is_file():
+        raise Http404
+    if users := using(studio, name):
+        titles = ", ".join(recipe.title for recipe in users)
+        raise Problem(409, "The profile is in use", f"{name}: used by {titles}. Give these another color space first.")
+    path.unlink()
 
 
 def add(studio: Studio, file: UploadedFile[Any]) -> str:

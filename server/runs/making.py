@@ -65,7 +65,7 @@ def _take(run: Run, photo_id: int) -> list[Rendition]:
             run,
             open_ones.filter(tries__gte=MAX_TRIES),
             Rendition.State.FAILED,
-            f"Expected a photo that can be worked, found one that ended its worker {MAX_TRIES} times. "
+            f"Expected a photo that can be rendered, found one that crashed the renderer {MAX_TRIES} times. "
             "It may be damaged or too large for the memory; leave it out or save it anew.",
         )
         open_ones.update(state=Rendition.State.MAKING, fence=F("fence") + 1, maker=os.getpid())

@@ -68,7 +68,7 @@ class Tally(models.Model):
 class Rendition(models.Model):
     """One output of one photo by one recipe: planned, then made, failed, kept or stopped.
 
-    A rendition whose photo waits for an eye is `asking`: no job is there for it until somebody placed the crop.
+    A rendition whose photo waits for a crop is `asking`: no job is there for it until somebody placed the crop.
     part, panel, strength: as in `tray_core.Plan`. about: bytes, as forecast before anything was learned;
     0 where nobody did. layout: its geometry, as `Layout.to_json` wrote it.
     claim_device, claim_inode: the identity of the file that a try was about to put in place. fence: counts who took it

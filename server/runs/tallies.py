@@ -56,6 +56,6 @@ def learn(version: int, forecast: int, size: int) -> None:
 
 
 def finish_if_done(run: Run) -> None:
-    """Mark the run finished once none of its renditions is open or waits for an eye."""
+    """Mark the run finished once none of its renditions is open or waits for a crop."""
     if not run.tallies.filter(Q(open__gt=0) | Q(asking__gt=0)).exists():
         Run.objects.filter(pk=run.pk, finished=None).update(finished=timezone.now())

@@ -1,4 +1,4 @@
-"""Whole tasks with shapes in the browser: outlets, framings, panels, grounds, the list of those that need an eye."""
+"""Whole tasks with shapes in the browser: outlets, framings, panels, grounds, the list of those that need a crop."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ class Outlets(ShapesCase):
         page = self.page
         self.open(f"/trays/{tray.pk}")
         expect(page.locator("[data-state=eye]")).to_have_count(4)
-        expect(page.locator(".foot")).to_contain_text("4 need an eye")
+        expect(page.locator(".foot")).to_contain_text("4 need a crop")
         expect(self.cell("2031-10-16_06_clock-tower-dusk.jpg", "Hall banner")).to_contain_text("place the crop")
         # Two by their interesting part, in one go; the others later.
         self.cell("2031-10-14_01_repair-bench.jpg", "Hall banner").click()
@@ -118,7 +118,7 @@ class Outlets(ShapesCase):
         page.get_by_label("Shape, typed").fill("1:1")
         page.get_by_role("button", name="1200 px wide").click()
         page.get_by_label("Pixels", exact=True).fill("200")
-        expect(page.locator(".sentence")).to_contain_text("cut into 6 × 1 panels; each is made 200 px wide")
+        expect(page.locator(".sentence")).to_contain_text("cut into six squares side by side; each is made 200 px wide")
         page.get_by_role("button", name="Back to the board").click()
         expect(self.cell("2031-10-15_03_gallery-wall-panorama.jpg", "Panels")).to_contain_text("6× 200×200")
         page.get_by_role("button", name="Light a recipe").click()
@@ -228,16 +228,16 @@ class Bench(ShapesCase):
         self.work()
         page = self.page
         self.open(f"/trays/{tray.pk}")
-        expect(page.locator(".foot")).to_contain_text("20 need an eye")
+        expect(page.locator(".foot")).to_contain_text("20 need a crop")
         run = self.make_all(20)
         self.assertEqual(self.states(run), {"made": 20, "asking": 20})
-        expect(page.locator(".foot")).to_contain_text("20 need an eye")
+        expect(page.locator(".foot")).to_contain_text("20 need a crop")
         page.keyboard.press("l")
         for number in range(20):
             expect(page.locator(".top .title")).to_have_text(f"shot-{number:02}.jpg")
             page.keyboard.press("ArrowDown")
             page.keyboard.press("Enter")
-        expect(page.get_by_text("Nothing more needs an eye")).to_be_visible()
+        expect(page.get_by_text("Every photo has its crop")).to_be_visible()
         expect(page.locator("[data-state=eye]")).to_have_count(0)
         self.assertEqual(Framing.objects.count(), 20)
         self.assertEqual(self.states(run), {"made": 20, "waiting": 20})

@@ -176,7 +176,9 @@ class Colors(CloseCase):
                 found: dict[str, str] = answer.json()
                 return found
 
-            self.assertEqual(add(data), {"name": "Press.icc", "title": "Chemical proof", "space": "CMYK"})
+            self.assertEqual(
+                add(data), {"name": "Press.icc", "title": "Chemical proof", "space": "CMYK", "own": True, "used": []}
+            )
             self.assertEqual(add(data)["name"], "Press.icc")
             wide = (DEMO / "profiles" / "Quillmarsh-P3-D65.icc").read_bytes()
             self.assertEqual(add(wide)["name"], "Press 2.icc")
@@ -189,6 +191,14 @@ class Colors(CloseCase):
             wrong = {"content": self.recipe("Second").current.content | {"color": {"profile": "icc", "icc": "No.icc"}}}
             answer = self.send("post", "recipes", wrong, status=422)
             self.assertEqual(answer["fields"][0]["field"], "color.icc")
+
+            # Deleted only once no recipe names it; what ships with the product stays.
+            said = self.client.delete("/api/profiles/Press.icc")
+            self.assertEqual(said.status_code, 409)
+            self.assertIn("used by Journal", said.json()["detail"])
+            self.assertEqual(self.client.delete("/api/profiles/Press 2.icc").status_code, 204)
+            for missing in ("Press 2.icc", "CMYK.icc", "..%2Fsecret"):
+                self.assertEqual(self.client.delete(f"/api/profiles/{missing}").status_code, 404)
 
             # Another studio neither sees it nor reaches it by a path, and gets its own under the same name.
             other, mine = Client(), f"{self.studio.pk}/Press.icc"

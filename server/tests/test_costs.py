@@ -63,7 +63,7 @@ class Costs(StudioCase):
             "rows": self.asked(lambda: self.send("post", f"trays/{tray.pk}/rows", {"photos": first})),
             "sums": self.asked(lambda: self.get(f"trays/{tray.pk}/overview")),
             "sums after a change": self.asked(change),
-            "what needs an eye": self.asked(lambda: self.get(f"trays/{tray.pk}/eye")),
+            "what needs a crop": self.asked(lambda: self.get(f"trays/{tray.pk}/eye")),
             "which still need one": self.asked(lambda: self.send("post", f"trays/{tray.pk}/asking", {"cells": cells})),
             "bench": self.asked(lambda: self.get(f"trays/{tray.pk}/bench/{first[2]}/{recipe}")),
             "a crop kept": self.asked(keep),

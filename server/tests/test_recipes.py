@@ -27,8 +27,18 @@ class Versions(StudioCase):
         smaller = {**content, "title": "Strip", "size": {"by": "height", "pixels": 90, "enlarge": "never"}}
         changed = self.send("put", path, {"content": smaller, "version": 1})
         self.assertEqual((changed["version"], changed["title"]), (2, "Strip"))
+        # One sitting, one version in the list; an hour later it is another.
+        self.assertEqual([version["content"] for version in self.get(f"{path}/versions")], [smaller])
+        RecipeVersion.objects.filter(number=1).update(made=timezone.now() - dt.timedelta(hours=1))
         versions = self.get(f"{path}/versions")
         self.assertEqual([version["content"] for version in versions], [smaller, content])
+        said = ["title", "size: 1600 px on the long edge, never enlarged → 90 px high, never enlarged"]
+        self.assertEqual([version["changed"] for version in versions], [said, ["new"]])
+        again = self.send("post", "recipes", {"content": smaller})
+        self.assertEqual(again["title"], "Strip 2")
+        file = self.client.get(f"/api/{path}/file")
+        self.assertIn('filename="Strip.json"', file["Content-Disposition"])
+        self.assertEqual(json.loads(file.content), smaller)
         self.assertTrue(self.send("post", f"{path}/archived", {"archived": True})["archived"])
 
     def test_problems_by_field_change_nothing(self) -> None:

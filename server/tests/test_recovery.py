@@ -88,7 +88,7 @@ class Killed(StudioCase):
         self.work()
         row = run.renditions.get()
         self.assertEqual(row.state, "failed")
-        self.assertIn("ended its worker 3 times", row.error)
+        self.assertIn("crashed the renderer 3 times", row.error)
 
     def test_a_worker_that_was_only_quiet_doubles_nothing(self) -> None:
         """It goes on where it stood after others have done its work: what it makes is discarded, nobody is blamed."""

@@ -1,4 +1,4 @@
-"""Shapes on the server: framings kept and undone, runs that wait for an eye, trays looked at again, sums."""
+"""Shapes on the server: framings kept and undone, runs that wait for a crop, trays looked at again, sums."""
 
 from __future__ import annotations
 
@@ -104,7 +104,7 @@ class Asking(StudioCase):
         self.work()
         run = Run.objects.get(pk=number)
         self.assertEqual((self.states(run), run.finished), ({"made": 2, "asking": 2}, None))
-        # Starting again takes nothing twice: what waits for an eye waits already.
+        # Starting again takes nothing twice: what waits for a crop waits already.
         self.send("post", f"trays/{tray.pk}/runs", {}, status=409)
         one, two = Photo.objects.order_by("name")
         cells = [[photo.pk, recipe.pk] for photo in (one, two) for recipe in (square, plain)]
@@ -247,8 +247,8 @@ class Boards(StudioCase):
             "put", f"recipes/{made['id']}", {"content": made["content"] | {"note": ""}, "version": made["version"]}
         )
         versions = self.get(f"recipes/{made['id']}/versions")
-        self.assertEqual([version["number"] for version in versions], [2, 1])
-        self.assertIn("6 × 1 panels", versions[0]["sentence"])
+        self.assertEqual([version["number"] for version in versions], [2])
+        self.assertIn("six squares", versions[0]["sentence"])
 
     def test_cell_pictures_come_together(self) -> None:
         self.copy(SMALL)

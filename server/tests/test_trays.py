@@ -96,7 +96,7 @@ class FromFolders(StudioCase):
         self.copy("shop-stock/QM4_0117.jpg", folder="a/b")
         self.copy("shop-stock/QM4_0118.jpg", folder="a")
         listing = self.get(f"roots/{self.root.pk}/folders?path=a")
-        self.assertEqual(listing["photos"], 1)
+        self.assertEqual(listing["photos"], 2, "with those below it")
         self.assertEqual(listing["folders"], [{"name": "b", "path": "a/b", "photos": 1, "folders": 0}])
 
     def test_a_tray_made_while_they_are_listed(self) -> None:

@@ -178,7 +178,7 @@ class Reading(StudioCase):
         self.work()
         photo = Photo.objects.get()
         self.assertEqual((photo.state, photo.asked), ("unreadable", None))
-        self.assertIn("ended its reader 3 times", photo.reason)
+        self.assertIn("crashed the reader 3 times", photo.reason)
 
     def test_work_without_an_end_ends_with_its_process(self) -> None:
         self.copy(ONE)

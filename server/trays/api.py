@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections import Counter
-from pathlib import Path
+from pathlib import Path, PurePath
 
 from django.db.models import Count, QuerySet
 from django.http import HttpRequest
@@ -136,20 +137,24 @@ def list_folders(request: HttpRequest, number: int, path: str = "") -> ListingOu
     return ListingOut(root=RootOut(id=root.pk, name=root.name), path=path, photos=_counts(folder)[0], folders=folders)
 
 
+_MOST_COUNTED = 50_000
+
+
 def _shown(entry: Path) -> bool:
     return not entry.name.startswith(".") and not entry.is_symlink() and entry.is_dir()
 
 
 def _counts(folder: Path) -> tuple[int, int]:
-    photos = folders = 0
-    try:
-        for entry in folder.iterdir():
-            if entry.suffix.lower() in EXTENSIONS and not entry.name.startswith("."):
-                photos += 1
-            elif _shown(entry):
-                folders += 1
-    except OSError:
-        pass  # listed, with nothing that can be seen in it
+    """(photos in a folder and below it, folders right in it); counting ends where it would take long."""
+    photos = folders = looked = 0
+    for here, inner, names in os.walk(folder):
+        inner[:] = [name for name in inner if _shown(Path(here, name))]
+        if here == str(folder):
+            folders = len(inner)
+        photos += sum(PurePath(name).suffix.lower() in EXTENSIONS and not name.startswith(".") for name in names)
+        looked += len(names) + len(inner)
+        if looked > _MOST_COUNTED:
+            break
     return photos, folders
 
 

@@ -9,6 +9,7 @@ from django.db import transaction
 from server.http.problems import Problem
 from server.live.hub import hint
 from server.studios.models import Studio
+from server.studios.names import unused
 from server.trays.models import Exclusion, TakenOut, Tray, TrayPhoto
 
 
@@ -18,6 +19,7 @@ def create_tray(studio: Studio, name: str) -> Tray:
     name = name.strip()[:120]
     if not name:
         raise Problem(422, "The tray has no name", "name: expected a name, found nothing. Type one.")
+    name = unused(name, studio.trays.values_list("name", flat=True), 120)
     last = studio.trays.order_by("-seen").first()
     recipes = last.recipes.filter(archived=False) if last else studio.recipes.filter(archived=False)
     tray = Tray.objects.create(studio=studio, name=name, order=last.order if last else [])
@@ -56,11 +58,12 @@ def light(tray: Tray, recipes: Iterable[int]) -> None:
 
 @transaction.atomic
 def change_tray(tray: Tray, name: str | None = None, archived: bool | None = None) -> None:
-    """Rename a tray, put it away or bring it back; nothing that was made of it is touched."""
+    """Rename a tray, archive it or restore it; nothing that was made of it is touched."""
     if name is not None:
         if not name.strip():
             raise Problem(422, "The tray has no name", "name: expected a name, found nothing. Type one.")
-        tray.name = name.strip()[:120]
+        others = tray.studio.trays.exclude(pk=tray.pk).values_list("name", flat=True)
+        tray.name = unused(name.strip(), others, 120)
     if archived is not None:
         tray.archived = archived
     tray.save(update_fields=["name", "archived"])

@@ -47,7 +47,7 @@ def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> 
     """What the shape and size of one rendition warn of. width, height: of one panel, in pixels."""
     if layout.asks:
         crops_itself = getattr(recipe.frame, "anchor", "") == "interest"
-        why = "No crop of this shape keeps its subject whole" if crops_itself else "Nobody said yet what is to be shown"
+        why = "No crop of this shape keeps its subject whole" if crops_itself else "No crop chosen yet"
         yield Caution("eye", "place the crop", f"{why}; open it and place the crop.")
     if layout.cut > MOST_CUT and not layout.framing:
         cut = percent(layout.cut)
@@ -60,7 +60,7 @@ def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> 
         yield Caution(
             "smaller",
             "own size",
-            f"It would have to be enlarged to {percent(layout.wanted)} and stays smaller; "
+            f"It would have to be enlarged to {percent(layout.wanted)}, and stays smaller; "
             "use a larger original if you can.",
         )
     least = recipe.size.minimum if recipe.size else None
@@ -68,7 +68,7 @@ def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> 
         yield Caution(
             "minimum",
             "too small",
-            f"The outlet takes nothing below {least.width} × {least.height}, this is {width} × {height}; "
+            f"The outlet takes nothing below {least.words}, and this is {width} × {height}; "
             "use a larger original, or show more of the photo.",
         )
 
@@ -79,7 +79,7 @@ def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
         text = f"The photo{no_profile(facts)} and is taken {taken_for(facts)}; check its colors."
         yield Caution("no-profile", "profile unusable" if facts.bad_profile else "no profile", text)
     if facts.mode == "CMYK" and recipe.color is None:
-        text = "A CMYK photo is turned into sRGB all the same; browsers show nothing else rightly."
+        text = "A CMYK photo is converted to sRGB all the same; browsers show no other colors right."
         yield Caution("own-color", "CMYK", text)
     if facts.taken is None and "{date" in recipe.name.pattern + recipe.place.subfolder:
         text = "The photo does not say when it was taken; the file's own date is used."

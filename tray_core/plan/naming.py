@@ -32,9 +32,19 @@ def fields_of(
     tray: str,
     shelf: str = "",
     panel: int = 1,
+    shape: tuple[float, float] | None = None,
 ) -> dict[str, Field]:
-    """The values of all pattern fields for one rendition. width, height: of the rendition, in pixels."""
+    """The values of all pattern fields for one rendition.
+
+    width, height: of the rendition, in pixels. shape: the recipe's own, where it gives one: rounded pixels hide it.
+    """
     common = math.gcd(width, height)
+    if shape is not None:
+        whole = all(float(edge).is_integer() for edge in shape)
+        shared = math.gcd(*map(int, shape)) if whole else 1
+        ratio = "x".join(f"{edge / shared:g}" for edge in shape)
+    else:
+        ratio = f"{width // common}x{height // common}"
     stem, folder = _parts_of(path)
     return {
         "stem": stem,
@@ -44,7 +54,7 @@ def fields_of(
         "panel": panel,
         "width": width,
         "height": height,
-        "ratio": f"{width // common}x{height // common}",
+        "ratio": ratio,
         "date": date or dt.datetime(1970, 1, 1),
         "tray": tray,
         "folder": folder,

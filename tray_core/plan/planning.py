@@ -14,6 +14,7 @@ from tray_core.plan.framing import Framing
 from tray_core.plan.layout import Layout, layouts
 from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
 from tray_core.recipe.file import EXTENSIONS
+from tray_core.recipe.frame import shape_numbers
 from tray_core.recipe.model import Recipe
 
 
@@ -122,6 +123,7 @@ def _named(
         tray=tray,
         shelf=recipe.shelf,
         panel=part,
+        shape=shape_numbers(shape) if (shape := getattr(recipe.frame, "shape", None)) else None,
     )
     place, pattern = recipe.place, recipe.name.pattern
     folder = subfolder(place.subfolder, fields) if place.to == "output" else ""

@@ -174,6 +174,11 @@ class Forecast(NamedTuple):
         return round(max(min(high, self.limit), low))
 
 
+def is_rough(plan: Plan) -> bool:
+    """Whether a forecast may be off by half and more, as for palettes (docs/accuracy.md)."""
+    return plan.format == "gif" or getattr(plan.recipe.file, "colors", None) is not None
+
+
 def forecast(plan: Plan, detail: Detail | None) -> Forecast:
     """What a rendition will weigh; under a limit where it can be met, or what its lowest quality weighs.
 

@@ -26,7 +26,9 @@ def parse_ratio(text: str) -> Ratio:
         raise ValueError(f"{text!r}; write width and height with a colon between, for example 3:2")
     width, height = Fraction(found[1]), Fraction(found[2])
     if not width or not height or not Fraction(1, _WIDEST_RATIO) <= width / height <= _WIDEST_RATIO:
-        raise ValueError(f"{text!r}; both numbers from above 0, and at most {_WIDEST_RATIO} times the other")
+        raise ValueError(
+            f"{text!r}; both numbers have to be above 0, and neither more than {_WIDEST_RATIO} times the other"
+        )
     return width, height
 
 
@@ -36,12 +38,18 @@ def parse_pixels(text: str) -> tuple[int, int] | None:
     return (int(found[1]), int(found[2])) if found else None
 
 
+def shape_numbers(text: str) -> tuple[float, float]:
+    """Width and height of a shape, given as a ratio or in pixels; only their quotient means anything."""
+    width, height = parse_pixels(text) or parse_ratio(text)
+    return float(width), float(height)
+
+
 def _shape(text: str) -> str:
     pixels = parse_pixels(text)
     if pixels is None:
         parse_ratio(text)
     elif not all(1 <= edge <= MAX_PIXELS for edge in pixels):
-        raise ValueError(f"{text!r}; both edges from 1 to {MAX_PIXELS} pixels")
+        raise ValueError(f"{text!r}; both edges have to be from 1 to {MAX_PIXELS} pixels")
     return text
 
 
@@ -118,7 +126,7 @@ class KeepFrame(_Frame):
 class CropFrame(_Frame):
     """Cropped to a shape. Without `shape` the size station gives it, in exact pixels.
 
-    anchor: which part stays, where no framing says so. `ask` lets the photo wait for an eye.
+    anchor: which part stays, where no framing says so. `ask` lets the photo wait for a crop.
     fill:   shows where a framing reaches beyond the photo.
     """
 

@@ -29,7 +29,7 @@ def parse_pattern(pattern: str) -> tuple[tuple[str, str | None, str], ...]:
     parts: list[tuple[str, str | None, str]] = []
     for literal, field, spec, conversion in parsed:
         if _FORBIDDEN.search(literal):
-            raise ValueError(f"a character that file names cannot have in {literal!r}")
+            raise ValueError(f"{literal!r}, which has a character that file names cannot have; leave it out")
         if field is not None:
             _check_field(field, spec or "", conversion)
         parts.append((literal, field, spec or ""))
@@ -56,7 +56,7 @@ def check_file_pattern(pattern: str) -> None:
     """ValueError unless `pattern` can name a file."""
     for literal, _, _ in parse_pattern(pattern):
         if "/" in literal:
-            raise ValueError("a slash, which would make a folder; folders belong to place.subfolder")
+            raise ValueError("a slash, which would make a folder; folders belong to the place station")
 
 
 def check_folder_pattern(pattern: str) -> None:

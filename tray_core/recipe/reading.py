@@ -105,6 +105,19 @@ def check_recipe(data: Any, source: str = "") -> Recipe:
         raise RecipeProblems.of([_problem(lead, details) for details in error.errors()]) from error
 
 
+_EXPECTED = {
+    "shape": "a shape such as 3:2 or 1920x640",
+    "narrowest": "a shape such as 4:5",
+    "widest": "a shape such as 1.91:1",
+    "fill": "blur, edge, transparent, or a color such as #ffffff",
+    "matte": "a color such as #ffffff",
+    "pattern": "a name such as {stem}-{n:03}",
+    "subfolder": "a folder such as web/{recipe}",
+    "icc": "the name of a profile file",
+}
+"""What fields take that a person types, by the field's name."""
+
+
 def _problem(lead: str, details: ErrorDetails) -> RecipeError:
     steps = [str(step) for step in details["loc"]]
     # A choice between kinds of one station puts the kind's name into the path; the JSON has no such step.
@@ -127,15 +140,39 @@ def _problem(lead: str, details: ErrorDetails) -> RecipeError:
             path, found, expected, remedy = f"{path}.{tag}", "nothing", "a value", "Add it."
         case "value_error" if isinstance(clash := context.get("error"), Conflict):
             return RecipeError(f"{lead}{clash.field}", expected=clash.expected, found=clash.found, remedy=clash.remedy)
-        case "value_error" if steps[0] in ("frame", "color"):
-            expected, found = "a value that can be used", str(context.get("error"))
         case "value_error":
-            expected, found = "a pattern that can be used", str(context.get("error"))
-            remedy = "Correct the pattern."
+            # Written as what was found, and after a semicolon what to do.
+            found, _, told = str(context.get("error")).partition("; ")
+            expected = _EXPECTED.get(steps[-1], "a value that this field can have")
+            remedy = f"{told[:1].upper()}{told[1:]}." if told else "Correct it."
         case "model_type" | "dict_type" | "model_attributes_type":
             expected, remedy = "an object", "Write it as { ... }."
         case "literal_error":
             expected = f"{context.get('expected')}"
+        case "greater_than_equal":
+            expected = f"{context['ge']:g} or more"
+        case "less_than_equal":
+            expected = f"{context['le']:g} or less"
+        case "string_too_short":
+            expected, found, remedy = "some text", "nothing", "Type it."
+        case "string_too_long":
+            expected, found = f"{context['max_length']} characters at most", f"{len(details['input'])} of them"
+        case "too_short":
+            expected, found = f"at least {context['min_length']}", f"{context['actual_length']}"
+        case "too_long":
+            expected, found = f"{context['max_length']} at most", f"{context['actual_length']}"
+        case "string_pattern_mismatch":
+            expected = _EXPECTED.get(steps[-1], "another text")
+        case "int_type" | "int_parsing" | "int_from_float":
+            expected = "a whole number"
+        case "float_type" | "float_parsing":
+            expected = "a number"
+        case "bool_type" | "bool_parsing":
+            expected = "true or false"
+        case "string_type":
+            expected = "a text"
+        case "list_type" | "tuple_type":
+            expected = "a list"
         case _:
             expected = expected.removeprefix("input should be ")
     return RecipeError(f"{lead}{path}", expected=expected, found=found, remedy=remedy)

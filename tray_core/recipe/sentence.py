@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import PurePosixPath
@@ -16,6 +17,7 @@ from tray_core.recipe.frame import (
     StretchFrame,
     parse_pixels,
     parse_ratio,
+    shape_numbers,
 )
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.size import (
@@ -37,9 +39,9 @@ _EDGES = {
     "height": "{} px high",
 }
 _TAKEN = {
-    "new-name": "a taken name gets a number",
-    "replace": "a file of that name is replaced",
-    "keep": "a file of that name is kept",
+    "new-name": "where the name is taken, the new file gets a number",
+    "replace": "a file of the same name is replaced",
+    "keep": "a file of the same name is kept",
 }
 _GROUNDS = {
     "blur": "a blurred copy of itself",
@@ -62,6 +64,7 @@ _SPACES = {
     "grey": "grey",
     "own": "own color",
 }
+_NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
 _COLORS = {"#ffffff": "white", "#000000": "black"}
 _SIDES = {
     "middle": "its middle",
@@ -98,40 +101,62 @@ def ground_words(fill: str) -> str:
     return _GROUNDS.get(fill) or _COLORS.get(fill) or f"the color {fill}"
 
 
-def _in_shape(shape: str | None) -> str:
-    return " to the exact size" if shape is None else f" to {shape_words(shape)}"
+def _given(shape: str | None, size: Size | None) -> tuple[int, int] | None:
+    """The exact pixels that a shape gives; none where the size station says how large it is: then it is a ratio."""
+    return parse_pixels(shape) if shape and (size is None or isinstance(size, OwnSize)) else None
 
 
-def frame_words(frame: Frame | None) -> str:
-    """What the frame station does to each photo: "is cropped to a square around its middle"."""
-    match frame:
-        case CropFrame(anchor="ask"):
-            return f"is cropped{_in_shape(frame.shape)} by its framing, and waits for an eye where it has none"
-        case CropFrame():
-            return f"is cropped{_in_shape(frame.shape)} by its framing, or else around {_SIDES[frame.anchor]}"
-        case PadFrame():
-            return f"is padded{_in_shape(frame.shape)} with {ground_words(frame.fill)}{_set(frame.anchor)}"
-        case StretchFrame():
-            return f"is stretched{_in_shape(frame.shape)}"
-        case BoundsFrame():
-            return _bounds_words(frame)
-    return "keeps its shape"
+def _ratio_words(width: float, height: float) -> str:
+    if width == height:
+        return "a square"
+    if not (float(width).is_integer() and float(height).is_integer()):
+        return f"{width:g}:{height:g}"
+    shared = math.gcd(int(width), int(height))
+    return f"{int(width) // shared}:{int(height) // shared}"
 
 
-def _set(anchor: str) -> str:
-    """Where a padded picture lies; nothing to say of the middle."""
-    if anchor in ("middle", "interest"):
-        return ""
-    return ", placed by eye" if anchor == "ask" else f", set to the {anchor.replace('-', ' ')}"
+def _whole(frame: CropFrame | PadFrame | StretchFrame, size: Size | None) -> str:
+    """The shape of the whole picture, of which `frame.shape` is one panel: " to 6:1", " to the exact size"."""
+    columns, rows = frame.split
+    if frame.shape is None:
+        return " to the exact size" if (columns, rows) == (1, 1) else " to the exact size of all panels together"
+    if (given := _given(frame.shape, size)) is not None:
+        return f" to {given[0] * columns} × {given[1] * rows}"
+    width, height = shape_numbers(frame.shape)
+    return f" to {_ratio_words(width * columns, height * rows)}"
 
 
-def _bounds_words(frame: BoundsFrame) -> str:
-    between = f"keeps its shape between {frame.narrowest} and {frame.widest}"
-    if frame.outside == "pad":
-        return f"{between}, and beyond is padded with {ground_words(frame.fill)}{_set(frame.anchor)}"
+def _placed(anchor: str) -> str:
+    """How a crop is placed: by its framing, and without one by the anchor."""
+    if anchor == "ask":
+        return "by its framing, or waits for your crop where it has none"
+    return f"by its framing, or else around {_SIDES[anchor]}"
+
+
+def _laid(frame: PadFrame | BoundsFrame) -> str:
+    """What a picture is padded with, and where it lies."""
+    ground = f"with {ground_words(frame.fill)}"
     if frame.anchor == "ask":
-        return f"{between}, and beyond is cropped by its framing, or waits for an eye"
-    return f"{between}, and beyond is cropped around {_SIDES[frame.anchor]}"
+        return f"{ground} as its framing says, or waits for your crop where it has none"
+    side = "" if frame.anchor in ("middle", "interest") else f", set to the {frame.anchor.replace('-', ' ')}"
+    return f"{ground}{side}, unless a framing says otherwise"
+
+
+def frame_words(frame: Frame | None, size: Size | None) -> str:
+    """What the frame station does to each photo: "is cropped to a square by its framing, or else around its middle"."""
+    match frame:
+        case CropFrame():
+            return f"is cropped{_whole(frame, size)} {_placed(frame.anchor)}"
+        case PadFrame():
+            return f"is padded{_whole(frame, size)} {_laid(frame)}"
+        case StretchFrame():
+            return f"is stretched{_whole(frame, size)}"
+        case BoundsFrame():
+            between = f"keeps a shape between {frame.narrowest} and {frame.widest}; any other is"
+            if frame.outside == "pad":
+                return f"{between} padded to the nearer of the two {_laid(frame)}"
+            return f"{between} cropped to the nearer of the two {_placed(frame.anchor)}"
+    return "keeps its shape"
 
 
 def panel_words(frame: Frame | None) -> str:
@@ -140,6 +165,19 @@ def panel_words(frame: Frame | None) -> str:
         return ""
     columns, rows = frame.split
     return f"{columns} × {rows} panels"
+
+
+def _cut_words(frame: Frame, size: Size | None) -> str:
+    """What a picture is cut into: "six squares side by side", "3 × 2 panels of 4:5"."""
+    columns, rows = frame.split
+    shape = getattr(frame, "shape", None)
+    given = _given(shape, size)
+    said = "" if shape is None else f"{given[0]} × {given[1]}" if given else _ratio_words(*shape_numbers(shape))
+    piece = "squares" if said == "a square" else f"panels of {said}" if said else "panels"
+    if rows > 1 and columns > 1:
+        return f"{columns} × {rows} {piece}"
+    count = columns * rows
+    return f"{_NUMBERS.get(count, count)} {piece}{' side by side' if rows == 1 else ', one above the other'}"
 
 
 def _measure_words(size: Size, values: dict[str, object]) -> str:
@@ -151,9 +189,11 @@ def _measure_words(size: Size, values: dict[str, object]) -> str:
         case ExactSize():
             return f"{values['width']} × {values['height']}"
         case PercentSize():
-            return f"{values['percent']} % of its own size"
+            percent, most = values["percent"], {"never": 100, "always": 1000}.get(str(size.enlarge), size.enlarge)
+            assert isinstance(percent, int | float) and isinstance(most, int | float)
+            return "its own size" if min(percent, most) == 100 else f"{min(percent, most):g} % of its own size"
         case MegapixelSize():
-            return f"{values['megapixels']:g} megapixels"
+            return f"{values['megapixels']:g} megapixel{'' if values['megapixels'] == 1 else 's'}"
     return "its own size"
 
 
@@ -186,14 +226,14 @@ def file_words(recipe: Recipe) -> str:
     if isinstance(file, JpegFile):
         name = f"{'progressive ' if file.progressive else ''}{name}"
     if isinstance(file, PngFile | GifFile) and file.colors not in (None, 256):
-        return f"{name} of {file.colors} colors"
+        return f"{name} with {file.colors} colors"
     if isinstance(file, WebpFile) and file.lossless:
         return f"lossless {name}"
     if isinstance(file, TiffFile):
         bits = recipe.color.bits if recipe.color else 8
-        return f"{name} of {bits} bits"
+        return f"{bits}-bit {name}"
     if not isinstance(file, Lossy):
-        return name if recipe.color is None or recipe.color.bits == 8 else f"{name} of 16 bits"
+        return name if recipe.color is None or recipe.color.bits == 8 else f"16-bit {name}"
     if file.under_kb is not None:
         return f"the best {name} under {file.under_kb} kB"
     if file.looks is not None:
@@ -223,13 +263,13 @@ def space_words(color: Color | None) -> str:
 
 
 def color_words(color: Color | None) -> str:
-    """The color station as a phrase: "turned into sRGB"."""
+    """The color station as a phrase: "converted to sRGB"."""
     if color is None or color.profile == "own":
         return "kept in its own color space"
-    said = f"turned into {space_words(color)}"
+    said = f"converted to {space_words(color)}"
     if color.intent != "relative":
-        said += f" by the {color.intent} intent"
-    return said if color.embed else f"{said}, without its profile"
+        said += f" with the {color.intent} intent"
+    return said if color.embed else f"{said} without embedding the profile"
 
 
 def sharpen_words(station: Sharpen | None) -> str:
@@ -241,6 +281,8 @@ def sharpen_words(station: Sharpen | None) -> str:
         said += " by high-pass"
     if station.radius is not None:
         said += f" with a radius of {station.radius:g} px"
+    if station.threshold:
+        said += f", differences below {station.threshold:g} levels left alone"
     return f"{said}, flat areas guarded" if station.guard else said
 
 
@@ -264,7 +306,8 @@ def _headline(recipe: Recipe) -> Iterator[str]:
     shape = getattr(frame, "shape", None)
     exact = isinstance(size, ExactSize) or (shape and parse_pixels(shape) and (size is None or size.by == "own"))
     if shape and (not exact or size is None or size.by == "own"):
-        yield shape_words(shape).removeprefix("a ")
+        given = _given(shape, size)
+        yield shape_words(shape).removeprefix("a ") if given else _ratio_words(*shape_numbers(shape)).removeprefix("a ")
     if isinstance(frame, BoundsFrame):
         yield f"{frame.narrowest} to {frame.widest}"
     if isinstance(size, EdgeSize) and size.by in ("long-edge", "short-edge"):
@@ -287,18 +330,19 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     frame, size = recipe.frame, recipe.size
     said = [Phrase("Each photo ")]
     if recipe.prep is not None and (prepared := prep_words(recipe.prep)):
-        said += [Phrase(prepared, "prep"), Phrase(", ")]
-    said += [Phrase(frame_words(frame), "frame")]
-    if (panels := panel_words(frame)) != "":
+        said += [Phrase(prepared, "prep"), Phrase(", and " if " and " in prepared else " and ")]
+    said += [Phrase(frame_words(frame, size), "frame")]
+    panels = frame is not None and frame.split != (1, 1)
+    if frame is not None and panels:
         joint = " and is cut into " if isinstance(frame, KeepFrame) else ", and is cut into "
-        said += [Phrase(joint), Phrase(panels, "frame")]
+        said += [Phrase(joint), Phrase(_cut_words(frame, size), "frame")]
     said += list(_size_phrases(recipe, "each is" if panels else "it is"))
     said += [Phrase("; "), Phrase(sharpen_words(recipe.sharpen), "sharpen")]
     said += [Phrase("; "), Phrase(color_words(recipe.color), "color")]
     said += [Phrase(" and saved as "), Phrase(file_words(recipe), "file")]
     if size is not None and size.ppi is not None:
         said += [Phrase(" with "), Phrase(f"a tag of {size.ppi} ppi", "size")]
-    said += [Phrase(", without metadata, as "), Phrase(recipe.name.pattern, "name")]
+    said += [Phrase(", without metadata, named "), Phrase(recipe.name.pattern, "name")]
     place = recipe.place
     if place.to == "download":
         said += [Phrase(", "), Phrase("to be downloaded", "place"), Phrase(".")]
@@ -320,12 +364,15 @@ def _size_phrases(recipe: Recipe, subject: str) -> Iterator[Phrase]:
         yield Phrase("; ")
         grows = isinstance(frame, StretchFrame)
         yield Phrase("as large as its own pixels allow" if grows else "not scaled", "size")
-        return
     else:
-        yield Phrase(f"; {subject} made ")
+        lead = {"percent": "made at", "megapixels": "made at", "box": "made to fit"}.get(size.by, "made")
+        yield Phrase(f"; {subject} {lead} ")
         yield Phrase(size_words(size), "size")
         yield Phrase(", one file each, " if isinstance(size, WidthsSize) and len(set(size.widths)) > 1 else ", ")
         yield Phrase(enlarge_words(size), "size")
-    if size is not None and size.light == "linear":
+    if size is not None and size.light == "linear" and not isinstance(size, OwnSize):
         yield Phrase(", resampled in ")
         yield Phrase("linear light", "size")
+    if size is not None and size.minimum is not None and size.minimum.words:
+        yield Phrase(", with a warning below ")
+        yield Phrase(size.minimum.words, "size")

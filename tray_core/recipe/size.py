@@ -20,6 +20,13 @@ class Minimum(Station):
     width: Pixels = 1
     height: Pixels = 1
 
+    @property
+    def words(self) -> str:
+        """As people say it: "600 × 400", "600 px wide", "400 px high"; nothing where any picture will do."""
+        if self.width > 1 and self.height > 1:
+            return f"{self.width} × {self.height}"
+        return f"{self.width} px wide" if self.width > 1 else f"{self.height} px high" if self.height > 1 else ""
+
 
 class _Size(Station):
     """enlarge: never, always, or up to a limit in per cent. light: what is averaged when resampling:

@@ -374,7 +374,7 @@ class Cautions(unittest.TestCase):
         self.assertIn("78 %", found["cuts"])
         found = self.codes(640, 427, frame={"way": "crop", "shape": "3:1"}, size=size)
         self.assertIn("300 %", found["smaller"])
-        self.assertIn("800 × 400, this is 640 × 213", found["minimum"])
+        self.assertIn("800 × 400, and this is 640 × 213", found["minimum"])
         found = self.codes(640, 427, size={"by": "width", "pixels": 1280, "enlarge": "always"})
         self.assertEqual(set(found), {"enlarged"})
         self.assertIn("enlarged to 200 %", found["enlarged"])

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import copy
-import itertools
 import json
 import unittest
-from typing import Any, get_args
+from typing import Any
 
 import jsonschema
 from pydantic import ValidationError
@@ -14,14 +13,11 @@ from pydantic import ValidationError
 from tray_core.recipe import (
     RecipeProblems,
     check_recipe,
-    describe,
-    headline,
     read_recipe_file,
     read_recipe_text,
     recipe_schema,
     starters,
 )
-from tray_core.recipe.frame import Anchor
 from tray_core.tests.samples import DEMO, FolderCase, recipe
 
 EXAMPLE = """{"format": "upper-tray/recipe", "version": 1, "name": "Journal column",
@@ -109,91 +105,6 @@ class Schema(unittest.TestCase):
             self.assertEqual(read_recipe_file(path).to_json(), json.loads(path.read_text()), path.name)
         with self.assertRaises(jsonschema.ValidationError):
             jsonschema.validate(recipe().to_json() | {"zap": 1}, schema)
-
-
-class Sentence(unittest.TestCase):
-    def said(self, **stations: Any) -> str:
-        return "".join(phrase.text for phrase in describe(recipe(**stations)))
-
-    def test_says_what_the_recipe_does(self) -> None:
-        self.assertEqual(
-            self.said(place={"subfolder": "{recipe}"}),
-            "Each photo keeps its shape; it is made 1600 px on the long edge, never enlarged; sharpened for screen "
-            "at 100 %; turned into sRGB and saved as JPEG at quality 84, without metadata, as {stem}, in {recipe}; "
-            "a taken name gets a number.",
-        )
-        self.assertEqual(
-            self.said(size=None, sharpen=None, color=None, file={"format": "png"}, place={"to": "download"}),
-            "Each photo keeps its shape; not scaled; not sharpened; kept in its own color space and saved as "
-            "PNG, without metadata, as {stem}, to be downloaded.",
-        )
-
-    def test_is_grammatical_for_every_combination(self) -> None:
-        frames: list[Any] = [
-            None,
-            {"way": "keep", "panels": {"columns": 3, "rows": 1}},
-            *[{"way": "crop", "shape": "4:5", "anchor": anchor} for anchor in get_args(Anchor)],
-            *[
-                {"way": "pad", "shape": "1080x1920", "fill": fill}
-                for fill in ("blur", "edge", "transparent", "#204060")
-            ],
-            {"way": "pad", "shape": "1:1", "anchor": "ask", "panels": {"columns": 2, "rows": 2}},
-            {"way": "stretch", "shape": "2:3"},
-            *[
-                {"way": "bounds", "narrowest": "4:5", "widest": "1.91:1", "outside": outside, "anchor": anchor}
-                for outside, anchor in (("crop", "ask"), ("crop", "interest"), ("pad", "ask"), ("pad", "middle"))
-            ],
-        ]
-        sizes: list[Any] = [
-            None,
-            {"by": "own", "ppi": 300},
-            {
-                "by": "width",
-                "pixels": 1200,
-                "portrait": {"pixels": 800},
-                "square": {"pixels": 900},
-                "enlarge": "always",
-            },
-            {"by": "widths", "widths": [640, 320, 960]},
-            {"by": "widths", "widths": [640]},
-            {"by": "percent", "percent": 50, "light": "linear", "enlarge": 150},
-            {"by": "megapixels", "megapixels": 2.5},
-            {"by": "box", "width": 300, "height": 200},
-        ]
-        seen = set()
-        for frame, size in itertools.product(frames, sizes):
-            made = recipe(frame=frame, size=size)
-            phrases = describe(made)
-            text = "".join(phrase.text for phrase in phrases)
-            with self.subTest(text):
-                self.assertRegex(text, r"^Each photo [a-z].*\.$")
-                self.assertNotRegex(text, r"  | ,|,,|;;|; ;|\.\.|None|\{\}| and and | is is |, ;|,\.")
-                stations = [phrase.station for phrase in phrases if phrase.station]
-                order = ["frame", "size", "sharpen", "color", "file", "size", "name", "place"]
-                said = list(dict.fromkeys(stations))
-                self.assertEqual(said, [each for each in dict.fromkeys(order) if each in stations])
-                self.assertTrue(all(headline(made)))
-            seen.add(text)
-        self.assertEqual(len(seen), len(frames) * len(sizes), "what differs is said differently")
-
-    def test_says_shapes_sizes_and_panels(self) -> None:
-        self.assertIn(
-            "Each photo is cropped to a square by its framing, or else around its interesting part, and is cut into "
-            "6 × 1 panels; each is made 1080 px wide, never enlarged;",
-            self.said(
-                frame={"way": "crop", "shape": "1:1", "anchor": "interest", "panels": {"columns": 6, "rows": 1}},
-                size={"by": "width", "pixels": 1080},
-            ),
-        )
-        self.assertIn(
-            "is padded to 1080 × 1920 with a blurred copy of itself; made in exactly these pixels, "
-            "enlarged to 150 % at most;",
-            self.said(frame={"way": "pad", "shape": "1080x1920", "fill": "blur"}, size={"by": "own", "enlarge": 150}),
-        )
-        self.assertIn(
-            "is made 480, 960 and 1440 px wide, one file each, never enlarged;",
-            self.said(size={"by": "widths", "widths": [1440, 480, 960]}),
-        )
 
 
 class Stations(unittest.TestCase):

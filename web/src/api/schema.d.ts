@@ -78,7 +78,7 @@ export interface paths {
         get?: never;
         /**
          * Change Part
-         * @description Give a part another setting; all recipes that follow it change with it.
+         * @description Give a part another setting or name; all recipes that follow it change with it.
          */
         put: operations["server_recipes_parts_change_part"];
         post?: never;
@@ -203,6 +203,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Profile
+         * @description Delete a profile file that the studio added, unless a recipe names it.
+         */
+        delete: operations["server_recipes_profiles_api_delete_profile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -296,6 +316,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipe File
+         * @description The recipe as a file, to keep or to give to somebody.
+         */
+        get: operations["server_recipes_api_recipe_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{number}/versions": {
         parameters: {
             query?: never;
@@ -303,7 +343,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Versions */
+        /**
+         * List Versions
+         * @description What the recipe said before, the newest first; the changes of one sitting are one version.
+         */
         get: operations["server_recipes_api_list_versions"];
         put?: never;
         post?: never;
@@ -567,7 +610,7 @@ export interface paths {
         put?: never;
         /**
          * Still Asking
-         * @description Those of some cells that still need an eye, in their order: asked by whoever goes from one to the next.
+         * @description Those of some cells that still need a crop, in their order: asked by whoever goes from one to the next.
          */
         post: operations["server_board_placing_still_asking"];
         delete?: never;
@@ -830,7 +873,7 @@ export interface paths {
         };
         /**
          * Get Eye
-         * @description The cells that need an eye, in the tray's order.
+         * @description The cells that need a crop, in the tray's order.
          */
         get: operations["server_board_api_get_eye"];
         put?: never;
@@ -1393,8 +1436,8 @@ export interface components {
          * CellOut
          * @description width, height: of one rendition; of a responsive set, the largest. key: changes with the picture.
          *
-         *     name, folder: of the same; empty in a large tray that was not yet planned whole. strength: of the sharpening, in
-         *     per cent, where the photo has one of its own.
+         *     narrowest: width of the smallest. name, folder: of the largest; empty in a large tray that was not yet planned
+         *     whole. strength: of the sharpening, in per cent, where the photo has one of its own.
          */
         CellOut: {
             /** About */
@@ -1416,6 +1459,8 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+            /** Narrowest */
+            narrowest: number;
             /** Parts */
             parts: number;
             /** Recipe */
@@ -1654,9 +1699,12 @@ export interface components {
          * DraftPlanOut
          * @description width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
          *
-         *     part: what of the photo is shown, in shares of its edges; it may reach beyond.
+         *     part: what of the photo is shown, in shares of its edges; it may reach beyond. about: bytes of that rendition,
+         *     as forecast; rough: whether the forecast may be far off.
          */
         DraftPlanOut: {
+            /** About */
+            about: number;
             /** Asks */
             asks: boolean;
             canvas: components["schemas"]["SizeOut"];
@@ -1677,6 +1725,8 @@ export interface components {
             parts: components["schemas"]["SizeOut"][];
             /** Photo */
             photo: number;
+            /** Rough */
+            rough: boolean;
             /** Rows */
             rows: number;
             /** Scale */
@@ -1970,6 +2020,18 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * PartChangeIn
+         * @description What is to change: the setting, the name, or both.
+         */
+        PartChangeIn: {
+            /** Name */
+            name?: string | null;
+            /** Setting */
+            setting?: {
+                [key: string]: unknown;
+            } | null;
+        };
         /** PartOut */
         PartOut: {
             /** Height */
@@ -2095,15 +2157,20 @@ export interface components {
         };
         /**
          * ProfileOut
-         * @description name: of the file, as recipes say it. space: RGB, grey or CMYK.
+         * @description name: of the file, as recipes say it. space: RGB, grey or CMYK. own: added by the studio, so that it can be
+         *     deleted. used: titles of the recipes that name it.
          */
         ProfileOut: {
             /** Name */
             name: string;
+            /** Own */
+            own: boolean;
             /** Space */
             space: string;
             /** Title */
             title: string;
+            /** Used */
+            used: string[];
         };
         /** PromisedIn */
         PromisedIn: {
@@ -2355,13 +2422,6 @@ export interface components {
             /** Odd */
             odd: string[];
         };
-        /** SettingIn */
-        SettingIn: {
-            /** Setting */
-            setting: {
-                [key: string]: unknown;
-            };
-        };
         /**
          * ShownFramingOut
          * @description One of the photo's framings: its own shape, and whether this recipe follows it.
@@ -2474,8 +2534,13 @@ export interface components {
             /** Photos */
             photos: number;
         };
-        /** VersionOut */
+        /**
+         * VersionOut
+         * @description What a recipe said at the end of one sitting. changed: since the sitting before, in words.
+         */
         VersionOut: {
+            /** Changed */
+            changed: string[];
             /** Content */
             content: {
                 [key: string]: unknown;
@@ -2665,7 +2730,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingIn"];
+                "application/json": components["schemas"]["PartChangeIn"];
             };
         };
         responses: {
@@ -2844,6 +2909,26 @@ export interface operations {
             };
         };
     };
+    server_recipes_profiles_api_delete_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_recipes_api_list_recipes: {
         parameters: {
             query?: never;
@@ -3003,6 +3088,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RecipeOut"];
                 };
+            };
+        };
+    };
+    server_recipes_api_recipe_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -144,8 +144,8 @@
       <svg width="26" height="8" aria-hidden="true"><path d="M1 4H25" stroke="currentColor" stroke-dasharray={DASHES[format]} stroke-width="2" /></svg> {title}
     </button>
   {/each}
-  <span class="dim">◯ the recipe’s choice · ◇ looks the same · hover or arrow keys: numbers · press or Enter: compare</span>
-  {#if weight.busy}<span class="dim" role="status">measuring…</span>{/if}
+  <span class="dim">◯ the recipe’s choice · ◇ looks the same · point at it or use arrows for numbers · press it, or Enter, to compare</span>
+  {#if weight.busy}<span class="dim" role="status">Measuring…</span>{/if}
 </div>
 
 <style>

@@ -25,6 +25,7 @@
     });
   });
 
+  $effect(() => () => closer.leave());
   $effect(() => onEscape(() => router.go(`/trays/${tray}`)));
 </script>
 

@@ -1,12 +1,14 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { api, taken, type Schemas } from '../api/client';
+  import Choice from '../recipes/Choice.svelte';
+  import { pageKey } from '../shell/keys.svelte';
   import { trying } from '../shell/notices.svelte';
   import { Fresh, type CloserState } from './closer.svelte';
 
   let { closer }: { closer: CloserState } = $props();
 
-  const VIEWS = [['after', 'after'], ['before', 'before'], ['marked', 'beyond the gamut']] as const;
+  const VIEWS = [['after', 'after'], ['before', 'before'], ['marked', 'outside the gamut']] as const;
   let view = $state<(typeof VIEWS)[number][0]>('after');
   let colors = $state.raw<Schemas['ColorsOut']>();
   let room = $state({ width: 900, height: 600 });
@@ -28,9 +30,9 @@
   $effect(() => () => fresh.drop());
 
   function pressed(event: KeyboardEvent): void {
-    if (event.ctrlKey || event.metaKey) return;
-    if (event.key === 'b') view = view === 'before' ? 'after' : 'before';
-    else if (event.key === 'm') view = view === 'marked' ? 'after' : 'marked';
+    const key = pageKey(event);
+    if (key === 'b') view = view === 'before' ? 'after' : 'before';
+    else if (key === 'm') view = view === 'marked' ? 'after' : 'marked';
   }
 </script>
 
@@ -53,7 +55,7 @@
         <dd>{colors.target}</dd>
         <dt>converted</dt>
         <dd>{colors.converts ? 'yes' : 'no'}</dd>
-        <dt>beyond the gamut</dt>
+        <dt>outside the gamut</dt>
         <dd class:eye={colors.share > 0.001}>{colors.share === 0 ? 'nothing' : `${(100 * colors.share).toFixed(colors.share < 0.01 ? 2 : 1)} %`}</dd>
       </dl>
       {#if colors.warning}<p class="warning" role="status">{colors.warning}</p>{/if}
@@ -67,9 +69,7 @@
 </div>
 <footer class="foot">
   <div class="tools">
-    <span class="pills" role="radiogroup" aria-label="View">
-      {#each VIEWS as [name, title] (name)}<button class="pill ring" class:on={view === name} role="radio" aria-checked={view === name} onclick={() => (view = name)}>{title}</button>{/each}
-    </span>
+    <Choice label="View" labeled={false} value={view} options={VIEWS} onchange={(to) => (view = VIEWS.find(([name]) => name === to)?.[0] ?? view)} />
     <span class="dim"><kbd>B</kbd> before and after · <kbd>M</kbd> mark. Each is shown with its own profile; how wide its colors are depends on this screen.</span>
   </div>
 </footer>
@@ -88,6 +88,4 @@
   .warning { background: var(--eye-soft); color: var(--eye); border-radius: var(--radius); padding: 6px 10px; line-height: 17px; }
   p { line-height: 17px; }
   .tools { display: flex; gap: 16px; align-items: center; min-width: 0; overflow: hidden; white-space: nowrap; }
-  .pills { display: flex; gap: 3px; }
-  .pill { padding: 2px 9px; }
 </style>

@@ -6,6 +6,7 @@
   import Quantity from '../recipes/Quantity.svelte';
   import Typed from '../recipes/Typed.svelte';
   import { trying } from '../shell/notices.svelte';
+  import { pageKey } from '../shell/keys.svelte';
   import { router } from '../shell/router.svelte';
   import type { CloserState } from './closer.svelte';
   import { dragging } from './dragging';
@@ -41,14 +42,32 @@
   const across = $derived(mode === 'side' ? 2 : 1);
   const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height }, zoom, middle));
 
-  $effect(() => void trying(async () => void (places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } })))));
+  $effect(() => void trying(async () => {
+    places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } }));
+    // Begin where there is something to see, unless somebody chose a place.
+    const fine = places.find((each) => each.kind === 'fine' && each.photo === closer.photo);
+    if (fine && !start.has('x') && untrack(() => middle.x === 0.5 && middle.y === 0.5)) middle = { x: fine.x, y: fine.y };
+  }));
 
   function set(changes: Record<string, unknown>): void {
     closer.set('sharpen', Object.fromEntries(Object.entries({ ...here, ...changes }).filter(([, value]) => value !== undefined)));
   }
 
+  /** What was typed and cannot be: it stays in its field, with the reason. */
+  let typedStrength = $state<string>();
+  let typedGuard = $state<string>();
+
   function setStrength(value: number | string): void {
-    if (typeof value === 'number' && value >= 0 && value <= 200) closer.strength = Math.round(value);
+    const fits = typeof value === 'number' && value >= 0 && value <= 200;
+    typedStrength = fits ? undefined : String(value);
+    if (fits) closer.strength = Math.round(value);
+  }
+
+  function setGuard(text: string): void {
+    const value = typedNumber(text);
+    const fits = typeof value === 'number' && value >= 0 && value <= 40;
+    typedGuard = fits ? undefined : text;
+    if (fits) set({ guard: value || undefined });
   }
 
   function pan(event: PointerEvent): void {
@@ -67,6 +86,16 @@
     dragging(event, (_, now) => (edge = Math.min(1, Math.max(0, (now.clientX - box.left) / box.width))));
   }
 
+  /** The edge by arrows, as any slider. */
+  function nudge(event: KeyboardEvent): void {
+    const by = { ArrowLeft: -0.02, ArrowDown: -0.02, ArrowRight: 0.02, ArrowUp: 0.02 }[event.key];
+    const next = by ? edge + by * (event.shiftKey ? 5 : 1) : event.key === 'Home' ? 0 : event.key === 'End' ? 1 : undefined;
+    if (next === undefined) return;
+    edge = Math.min(1, Math.max(0, next));
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
   function jump(place: Schemas['AreaOut']): void {
     if (place.photo === closer.photo) middle = { x: place.x, y: place.y };
     else router.go(`/trays/${closer.tray}/bench/${place.photo}/${closer.recipe}/sharpness?x=${place.x}&y=${place.y}`);
@@ -75,22 +104,25 @@
   const STEPS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
   function pressed(event: KeyboardEvent): void {
-    if ((event.target as Element).closest('input, textarea, select') || event.ctrlKey || event.metaKey || !facts) return;
-    const step = STEPS[event.key];
+    const key = pageKey(event);
+    if (key === undefined || !facts) return;
+    const step = STEPS[key];
     if (step) middle = panned(part, { x: -step[0] * part.width * 0.4 * zoom, y: -step[1] * part.height * 0.4 * zoom }, zoom, facts);
-    else if (event.key === 'b') {
+    else if (key === 'b') {
       if (mode === 'blink') before = !before;
       else mode = 'blink';
-    } else if (event.key === '1') zoom = 1;
-    else if (event.key === '2') zoom = 2;
-    else if (event.key === 'm') mode = mode === 'mask' ? 'side' : 'mask';
-    else if (event.key === 'd') mode = mode === 'difference' ? 'side' : 'difference';
-    else if (event.key === '+' || event.key === '=') setStrength(Math.min(200, strength + 5));
-    else if (event.key === '-') setStrength(Math.max(0, strength - 5));
+    } else if (key === '1') zoom = 1;
+    else if (key === '2') zoom = 2;
+    else if (key === 'm') mode = mode === 'mask' ? 'side' : 'mask';
+    else if (key === 'd') mode = mode === 'difference' ? 'side' : 'difference';
+    else if (key === '+' || key === '=') setStrength(Math.min(200, strength + 5));
+    else if (key === '-') setStrength(Math.max(0, strength - 5));
     else return;
     event.preventDefault();
   }
 
+  /** Whether more than the strength is tried. */
+  const others = $derived(own && JSON.stringify(here) !== JSON.stringify(closer.sharpenKept()));
   const recipes = $derived(closer.part?.used.length ?? 0);
 </script>
 
@@ -104,7 +136,7 @@
       <div class="over">
         <Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" caption="before" />
         <div class="upper" style:clip-path="inset(0 0 0 {edge * 100}%)"><Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" soft={false} /></div>
-        <div class="edge" style:left="{edge * 100}%" onpointerdown={slide} role="slider" tabindex="0" aria-label="Edge between before and after" aria-valuenow={Math.round(edge * 100)}></div>
+        <div class="edge" style:left="{edge * 100}%" onpointerdown={slide} onkeydown={nudge} role="slider" tabindex="0" aria-label="Edge between before and after" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(edge * 100)}></div>
       </div>
     {:else if mode === 'blink'}
       <div class="over">
@@ -117,18 +149,19 @@
   </div>
   <aside>
     <h2>Sharpening {own ? 'of this photo' : 'by the recipe'}</h2>
-    <Quantity label="Strength" unit="%" min={0} max={200} value={strength} onchange={setStrength} />
+    <Quantity label="Strength" unit="%" min={0} max={200} value={typedStrength ?? strength} problem={typedStrength === undefined ? undefined : 'This is no strength.'} onchange={setStrength} />
     <Choice label="Method" value={String(here['method'] ?? 'unsharp')} options={[['unsharp', 'unsharp'], ['highpass', 'high-pass']]} onchange={(method) => set({ method: method === 'unsharp' ? undefined : method })} />
     <div class="guard">
       <Choice label="Guard" value={here['guard'] === 'auto' ? 'auto' : 'levels'} options={[['auto', 'automatic'], ['levels', 'by hand']]} onchange={(way) => set({ guard: way === 'auto' ? 'auto' : Math.round(edges?.guard ?? 6) })} />
-      {#if here['guard'] === 'auto'}<span class="dim numbers">{edges ? `${edges.guard.toFixed(1)} levels here` : ''}</span>{:else}<Typed label="" name="Flat-area guard" value={String(here['guard'] ?? 0)} wide={34} unit="levels" onchange={(text) => set({ guard: typeof typedNumber(text) === 'number' ? Math.min(40, Number(typedNumber(text))) || undefined : undefined })} />{/if}
+      {#if here['guard'] === 'auto'}<span class="dim numbers">{edges ? `${edges.guard.toFixed(1)} levels here` : ''}</span>{:else}<Typed label="" name="Flat-area guard" value={typedGuard ?? String(here['guard'] ?? 0)} wide={34} unit="levels" problem={typedGuard === undefined ? undefined : 'Type 0 to 40 levels.'} onchange={setGuard} />{/if}
     </div>
     {#if edges && strength > 0}<p class="dim numbers" data-overshoot>The strongest edges go {edges.overshoot.toFixed(0)} levels of 255 beyond what is around them{edges.overshoot > 20 ? '; from about 20 on, a rim can be seen' : ''}.</p>{/if}
     <p class="dim">Radius {facts?.radius.toFixed(2)} px{here['radius'] === undefined ? ', by the size' : ''}. Areas with less structure than the guard stay as they are.</p>
     <div class="keep">
-      <button class="press" disabled={!own || strength === (facts?.own ?? -1)} onclick={() => void trying(() => closer.keepForPhoto(closer.strength))}>For this photo</button>
-      <button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen', closer.part !== undefined); })}>For the recipe{closer.part ? ' alone' : ''}</button>
-      {#if closer.part}<button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen'); })}>For the part “{closer.part.name}” ({recipes} {recipes === 1 ? 'recipe' : 'recipes'})</button>{/if}
+      <button class="press" disabled={!own || strength === (facts?.own ?? -1)} onclick={() => void trying(() => closer.keepForPhoto(closer.strength))}>Keep {strength} % for this photo</button>
+      <button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen', closer.part !== undefined); })}>Keep for the recipe{closer.part ? ' alone' : ''}</button>
+      {#if closer.part}<button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen'); })}>Keep for the part “{closer.part.name}” ({recipes} {recipes === 1 ? 'recipe' : 'recipes'})</button>{/if}
+      {#if others}<p class="dim">Only the strength can be a photo’s own. Guard and method, as tried here, are kept for the recipe or not at all.</p>{/if}
       {#if facts?.own != null}<button class="plain" onclick={() => void trying(() => closer.keepForPhoto(undefined))}>Follow the recipe again</button>{/if}
     </div>
     {#each [['flat', 'Flat areas of the tray'], ['fine', 'Finest textures']] as [kind, title] (kind)}
@@ -136,20 +169,16 @@
       <div class="places">
         {#each places.filter((each) => each.kind === kind) as place (place.photo)}
           <button class="place" class:on={place.photo === closer.photo} onclick={() => jump(place)} title={place.name}>{place.name}</button>
-        {:else}<span class="dim">One moment…</span>{/each}
+        {:else}<span class="dim">Looking…</span>{/each}
       </div>
     {/each}
   </aside>
 </div>
 <footer class="foot">
   <div class="tools">
-    <span class="pills" role="radiogroup" aria-label="Compare">
-      {#each MODES as [name, title] (name)}<button class="pill ring" class:on={mode === name} role="radio" aria-checked={mode === name} onclick={() => (mode = name)}>{title}</button>{/each}
-    </span>
-    <span class="pills" role="radiogroup" aria-label="Magnification">
-      {#each [1, 2] as each (each)}<button class="pill ring" class:on={zoom === each} role="radio" aria-checked={zoom === each} onclick={() => (zoom = each)}>{each * 100} %</button>{/each}
-    </span>
-    <span class="dim keys">drag or arrows: move · <kbd>B</kbd> blink · <kbd>M</kbd> mask · <kbd>D</kbd> difference · + − strength</span>
+    <Choice label="Compare" labeled={false} value={mode} options={MODES} onchange={(to) => (mode = MODES.find(([name]) => name === to)?.[0] ?? mode)} />
+    <Choice label="Magnification" labeled={false} value={String(zoom)} options={[['1', '100 %'], ['2', '200 %']]} onchange={(to) => (zoom = Number(to))} />
+    <span class="dim keys">drag, or use arrows · <kbd>B</kbd> blink · <kbd>M</kbd> mask · <kbd>D</kbd> difference · + − strength</span>
   </div>
 </footer>
 
@@ -163,8 +192,8 @@
   .edge { position: absolute; top: 0; bottom: 0; width: 15px; margin-left: -7px; cursor: ew-resize; }
   .edge::after { content: ''; position: absolute; left: 7px; top: 0; bottom: 0; width: 1.5px; background: #f1f1ef; box-shadow: 0 0 0 0.5px rgb(30 30 29 / 0.6); }
   aside { width: 312px; flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 8px; }
-  aside :global(.quantity.slider) { grid-template-columns: 64px 1fr 76px; }
-  aside :global(.choice), aside :global(.typed-field) { grid-template-columns: 64px auto 1fr; }
+  aside :global(.quantity) { grid-template-columns: 64px 1fr 96px; }
+  aside :global(.choice.labeled), aside :global(.typed-field) { grid-template-columns: 64px auto 1fr; }
   h2 { font-weight: 600; font-size: 13px; margin-top: 8px; }
   h2:first-child { margin-top: 0; }
   .guard { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
@@ -175,7 +204,5 @@
   .place { text-align: left; padding: 3px 8px; border-radius: var(--radius); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .place:hover, .place.on { background: var(--sheet); }
   .tools { display: flex; gap: 16px; align-items: center; min-width: 0; overflow: hidden; white-space: nowrap; }
-  .pills { display: flex; gap: 3px; }
-  .pill { padding: 2px 9px; }
   .keys { overflow: hidden; text-overflow: ellipsis; }
 </style>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
+  import { api, taken } from '../api/client';
   import { trying } from '../shell/notices.svelte';
   import { bytes } from '../words/numbers';
   import Chart from './Chart.svelte';
@@ -20,6 +21,12 @@
   const NAMES = Object.fromEntries(FORMATS);
 
   $effect(() => untrack(() => void trying(() => weight.load())));
+  // Begin where there is something to see.
+  $effect(() => void trying(async () => {
+    const places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } }));
+    const fine = places.find((each) => each.kind === 'fine' && each.photo === closer.photo);
+    if (fine && untrack(() => middle.x === 0.5 && middle.y === 0.5)) middle = { x: fine.x, y: fine.y };
+  }));
 
   const facts = $derived(closer.facts);
   // Room for two from the start, so that nothing moves when the second comes.
@@ -72,10 +79,10 @@
 <footer class="foot">
   <div class="sums">
     {#if made}
-      <span>as the recipe says: <b>{bytes(made.bytes)}</b> <span class="dim">({made.bytes.toLocaleString('en-US')} bytes)</span></span>
+      <span>As the recipe says: <b>{bytes(made.bytes)}</b> <span class="dim">({made.bytes.toLocaleString('en-US')} bytes)</span></span>
       {#if made.quality}<span class={foundHow(made).short ? 'eye' : 'dim'}>{foundHow(made).words}</span>{/if}
     {:else if weight.refused}<span class="bad" role="alert">{weight.refused}</span>
-    {:else}<span class="dim">measuring…</span>{/if}
+    {:else}<span class="dim">Measuring…</span>{/if}
   </div>
 </footer>
 

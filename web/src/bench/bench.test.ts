@@ -9,7 +9,7 @@ let kept: Framing[] = [];
 let eye = [3, 4, 5].map((photo) => ({ photo, recipe: 7 }));
 const put: { photos: Record<string, Framing[]> }[] = [];
 
-/** A server that knows one photo's framings and the list of those that need an eye. */
+/** A server that knows one photo's framings and the list of those that need a crop. */
 function bodyOf(method: string, path: string, sent: { photos: Record<string, Framing[]> }): unknown {
   if (method === 'PUT') {
     put.push(sent);
@@ -57,7 +57,7 @@ async function loaded(photo = 4): Promise<BenchState> {
 }
 
 describe('a cell on the bench', () => {
-  it('goes on to the next that needs an eye, and to the first again at the end', async () => {
+  it('goes on to the next that needs a crop, and to the first again at the end', async () => {
     expect(await (await loaded(4)).next()).toEqual({ photo: 5, recipe: 7 });
     expect(await (await loaded(5)).next()).toEqual({ photo: 3, recipe: 7 });
     eye = [{ photo: 4, recipe: 7 }];

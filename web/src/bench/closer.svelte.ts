@@ -12,6 +12,9 @@ export interface Window {
   height: number;
 }
 
+/** What is tried of cells and not kept, by their address. number: the recipe's version that it began from. */
+const tries = new Map<string, { content: Content; strength: number | undefined; number: number }>();
+
 /** One cell looked at closely: the recipe as it is tried here, until it is kept for the photo, the recipe or the part. */
 export class CloserState {
   readonly tray: number;
@@ -59,9 +62,24 @@ export class CloserState {
     await this.ask();
     if (this.tried !== before) return;
     this.strength = this.facts?.own ?? undefined;
+    this.takeDraft();
     const name = follows(this.content, 'sharpen');
     if (name === undefined) this.part = undefined;
     else this.part = (await taken(api.GET('/api/parts'))).find((each) => each.station === 'sharpen' && each.name === name);
+  }
+
+  /** What was tried at another look of this cell, and not kept: it is tried here as well. */
+  private takeDraft(): void {
+    const draft = tries.get(this.at);
+    if (!draft || draft.number !== this.number) return;
+    this.content = draft.content;
+    this.strength = draft.strength;
+  }
+
+  /** Leave what is tried for the other looks, and for coming back. */
+  leave(): void {
+    if (this.changed) tries.set(this.at, { content: this.content, strength: this.strength, number: this.number });
+    else tries.delete(this.at);
   }
 
   /** The sizes of the rendition as it is tried now. */
@@ -103,6 +121,7 @@ export class CloserState {
   async keepInRecipe(name: 'sharpen' | 'file' | 'color', alone = false): Promise<void> {
     const content = alone ? detached(this.content, name) : this.content;
     await this.put(content);
+    tries.delete(this.at);
     if (name === 'sharpen' && this.facts?.own != null) await this.keepForPhoto(undefined);
     await this.load();
   }
@@ -128,8 +147,14 @@ export class CloserState {
       undo: [call(before.strengths)],
       redo: [call(strengths)],
     });
+    tries.delete(this.at);
     this.content = this.kept;
     await this.load();
+  }
+
+  /** What the recipe says of sharpening, as it is kept. */
+  sharpenKept(): Content {
+    return station(this.kept, 'sharpen') ?? { strength: 0 };
   }
 
   sharpen(): Content {

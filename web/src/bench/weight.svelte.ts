@@ -69,6 +69,11 @@ export class WeightState {
   async load(): Promise<void> {
     const turn = ++this.turn;
     this.curves = {};
+    await this.fillAll(turn);
+  }
+
+  /** What is known stays known: another file station changes none of the pixels that were encoded. */
+  private async fillAll(turn: number): Promise<void> {
     // Bytes alone are there soonest; what they look like follows.
     await this.ask('jpeg', FIRST, turn, false);
     if (turn !== this.turn) return;
@@ -181,7 +186,7 @@ export class WeightState {
   async choose(candidate: Candidate): Promise<void> {
     this.closer.set('file', WeightState.file(station(this.closer.content, 'file') ?? {}, candidate));
     await this.closer.keepInRecipe('file');
-    await this.load();
+    await this.fillAll(++this.turn);
   }
 }
 

@@ -27,9 +27,10 @@
   const board = new BoardState(tray.id, howOf(router.query) ?? before.how);
   // svelte-ignore state_referenced_locally
   view.of(tray.id);
-  let list = $state<{ scrollToIndex: (index: number, how?: { align: 'nearest' }) => void; scrollTo: (offset: number) => void; getScrollOffset: () => number }>();
+  let list = $state<{ scrollToIndex: (index: number, how?: { align: 'nearest' }) => void; scrollTo: (offset: number) => void }>();
   let grid = $state<HTMLElement>();
   let left = $state(0);
+  let top = 0;
   let inner = $state(0);
   let looking = $state(false);
   let failed = $state('');
@@ -91,12 +92,17 @@
     }, 30);
   }
 
-  function leave(): void {
-    const cell = board.keyAt(board.focus)?.split(':').map(Number) as [number, number] | undefined;
-    keep(tray.id, { ...(cell ? { focus: cell } : {}), top: list?.getScrollOffset() ?? 0 });
+  function scrolled(event: Event): void {
+    const list = event.target as HTMLElement;
+    left = list.scrollLeft;
+    top = list.scrollTop;
   }
 
-  // Read while it is still there: what is destroyed has no rows any more.
+  function leave(): void {
+    const cell = board.keyAt(board.focus)?.split(':').map(Number) as [number, number] | undefined;
+    keep(tray.id, { ...(cell ? { focus: cell } : {}), top });
+  }
+
   $effect(() => leave);
 
   async function make(again = false): Promise<void> {
@@ -244,7 +250,7 @@
       <div
         class="rows"
         role="presentation"
-        onscrollcapture={(event) => (left = (event.target as HTMLElement).scrollLeft)}
+        onscrollcapture={scrolled}
       >
         <!-- The list contains its items' layout: only an item that is itself wide makes it scroll sideways. -->
         <VList

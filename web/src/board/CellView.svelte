@@ -81,9 +81,9 @@
   {#if height >= 110}<div class="name" title={place}><span>{head}</span><span>{tail}</span></div>{/if}
   <div class="numbers">
     <StateMark state={cell.state} />
-    <span class="size">{cell.parts > 1 ? `${cell.parts}× ${cell.width}×${cell.height}` : pixels(cell.width, cell.height)}</span>
+    <span class="size">{cell.narrowest < cell.width ? `${cell.narrowest}–${cell.width} wide` : cell.parts > 1 ? `${cell.parts} of ${cell.width}×${cell.height}` : pixels(cell.width, cell.height)}</span>
     <span class="weight" title={told}>
-      {#if cell.state === 'excluded'}left out{:else if cell.about}<span class="about" title="about; nothing is made yet">≈</span>{bytes(cell.bytes)}{:else}{bytes(cell.bytes)}{/if}
+      {#if cell.state === 'excluded'}left out{:else if cell.about}<span class="about" title="about; not made yet">≈</span>{bytes(cell.bytes)}{:else}{bytes(cell.bytes)}{/if}
     </span>
   </div>
 </div>

@@ -14,6 +14,7 @@ const cell: Cell = {
   columns: 1,
   rows: 1,
   parts: 1,
+  narrowest: 1600,
   about: true,
   framing: null,
   strength: null,
@@ -70,7 +71,7 @@ describe('a cell', () => {
   it('shows six panels as one picture that is cut five times', () => {
     const { element } = shown({ columns: 6, rows: 1, parts: 6, width: 1080, height: 1080, canvas: { width: 6480, height: 1080 } });
     expect(element.querySelectorAll('svg[preserveAspectRatio=none] path')).toHaveLength(5);
-    expect(element).toHaveTextContent('6× 1080×1080');
+    expect(element).toHaveTextContent('6 of 1080×1080');
     const image = element.querySelector('img');
     expect(Number.parseFloat(image?.style.width ?? '') / Number.parseFloat(image?.style.height ?? '')).toBeCloseTo(6, 1);
   });

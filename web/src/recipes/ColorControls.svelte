@@ -1,8 +1,10 @@
 <script lang="ts">
+  import { Checkbox, FileUploaderButton } from 'carbon-components-svelte';
   import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
   import { trying } from '../shell/notices.svelte';
+  import Pick from '../ui/Pick.svelte';
   import Choice from './Choice.svelte';
-  import { station, withStation } from './draft';
+  import { station, typedColor, withStation } from './draft';
   import type { LineState } from './line.svelte';
   import Typed from './Typed.svelte';
 
@@ -13,6 +15,14 @@
   const format = $derived(String(station(line.content, 'file')?.['format']));
   const deep = $derived(format === 'png' || format === 'tiff');
   const clear = $derived(!['png', 'webp', 'avif', 'tiff', 'gif'].includes(format));
+  /** Between the spaces that have names of their own, every intent gives the same colors. */
+  const intents = $derived(space === 'icc' || (here?.['intent'] ?? 'relative') !== 'relative');
+  const INTENTS: Record<string, string> = {
+    relative: 'Colors that the profile holds stay exact; others become the nearest.',
+    perceptual: 'All colors move together, so that gradations in vivid areas stay.',
+    saturation: 'Vivid colors stay vivid. For charts rather than photographs.',
+    absolute: 'Keeps the paper’s own white. For proofs.',
+  };
   let files = $state.raw<Schemas['ProfileOut'][]>([]);
 
   $effect(() => void trying(async () => void (files = await taken(api.GET('/api/profiles')))));
@@ -46,42 +56,37 @@
   onchange={choose}
 />
 {#if space === 'icc'}
-  <div class="row">
-    <label>Profile file
-      <select value={String(here?.['icc'] ?? '')} onchange={(event) => set({ icc: event.currentTarget.value })}>
-        {#each files as each (each.name)}<option value={each.name}>{each.title} ({each.space})</option>{/each}
-      </select>
-    </label>
-    <label class="quiet small add">Add a file… <input type="file" accept=".icc,.icm" class="visually-hidden" onchange={(event) => void trying(() => add(event.currentTarget.files?.[0]))} /></label>
+  <div class="row under">
+    {#if files.length}<Pick label="Profile file" labeled value={String(here?.['icc'] ?? '')} options={files.map((each): [string, string] => [each.name, `${each.name} (${each.title}, ${each.space})`])} onchange={(icc) => set({ icc })} />{/if}
+    <FileUploaderButton labelText="Add a profile file…" kind="tertiary" size="small" accept={['.icc', '.icm']} disableLabelChanges on:change={(event) => void trying(() => add(event.detail[0]))} />
   </div>
 {/if}
-{#if line.problems['color.icc']}<p class="bad" role="alert">{line.problems['color.icc']}</p>{/if}
-{#if space !== 'own'}
-  <div class="row">
-    <Choice label="Intent" value={String(here?.['intent'] ?? 'relative')} options={[['relative', 'relative'], ['perceptual', 'perceptual'], ['saturation', 'saturation'], ['absolute', 'absolute']]} onchange={(intent) => set({ intent: intent === 'relative' ? undefined : intent })} />
-    <label class="check"><input type="checkbox" checked={here?.['black_point'] !== false} onchange={(event) => set({ black_point: event.currentTarget.checked ? undefined : false })} /> black-point compensation</label>
-  </div>
+{#if line.problems['color.icc']}<p class="bad under" role="alert">{line.problems['color.icc']}</p>{/if}
+{#if space !== 'own' && intents}
+  <Choice label="Intent" value={String(here?.['intent'] ?? 'relative')} options={[['relative', 'relative'], ['perceptual', 'perceptual'], ['saturation', 'saturation'], ['absolute', 'absolute']]} onchange={(intent) => set({ intent: intent === 'relative' ? undefined : intent })} />
+  <p class="dim under">{INTENTS[String(here?.['intent'] ?? 'relative')]}</p>
 {/if}
-<div class="row">
-  <label class="check"><input type="checkbox" checked={here?.['embed'] !== false} onchange={(event) => set({ embed: event.currentTarget.checked ? undefined : false })} /> profile in the file</label>
-  {#if deep}<Choice label="Bits" value={String(here?.['bits'] ?? 8)} options={[['8', '8'], ['16', '16']]} onchange={(bits) => set({ bits: bits === '16' ? 16 : undefined })} />{/if}
-  {#if line.problems['color.bits']}<span class="bad" role="alert">{line.problems['color.bits']} <button class="plain" onclick={() => set({ bits: undefined })}>8 bits</button></span>{/if}
-  <label class="check"><input type="checkbox" checked={here?.['dither'] !== false} onchange={(event) => set({ dither: event.currentTarget.checked ? undefined : false })} /> dither when reduced to 8 bits</label>
-  {#if clear}
-    <Typed label="" name="Matte" value={String(here?.['matte'] ?? '#ffffff')} wide={60} unit="behind transparent parts" problem={line.problems['color.matte']} onchange={(text) => set({ matte: text.trim().toLowerCase() })} />
-  {/if}
+{#if deep}
+  <Choice label="Bits" value={String(here?.['bits'] ?? 8)} options={[['8', '8 a channel'], ['16', '16 a channel']]} onchange={(bits) => set({ bits: bits === '16' ? 16 : undefined })} />
+{/if}
+{#if line.problems['color.bits']}<p class="bad under" role="alert">{line.problems['color.bits']} <button class="plain" onclick={() => line.giveWay('bits')}>Use 8 bits</button></p>{/if}
+<div class="checks">
+  {#if space !== 'own'}<Checkbox labelText="Black-point compensation" checked={here?.['black_point'] !== false} on:check={(event) => set({ black_point: event.detail ? undefined : false })} />{/if}
+  <Checkbox labelText="Embed the profile" checked={here?.['embed'] !== false} on:check={(event) => set({ embed: event.detail ? undefined : false })} />
+  <Checkbox labelText="Dither when reduced to 8 bits" checked={here?.['dither'] !== false} on:check={(event) => set({ dither: event.detail ? undefined : false })} />
 </div>
+{#if clear}
+  <Typed label="Matte" value={String(here?.['matte'] ?? '#ffffff')} wide={60} unit="behind transparent parts" problem={line.problems['color.matte']} onchange={(text) => set({ matte: typedColor(text) })} />
+{/if}
 <p class="dim">
-  {space === 'srgb' ? 'What every browser shows rightly.' : space === 'own' ? 'Not converted; CMYK photos become sRGB all the same.' : space === 'grey' ? 'Lightness alone, with the curve of sRGB.' : space === 'icc' ? 'For presses and devices; relative intent with black-point compensation suits photographs.' : 'Wider than sRGB: for screens and programs that read profiles.'}
+  {space === 'srgb' ? 'What every browser shows right.' : space === 'own' ? 'Not converted; CMYK photos become sRGB all the same.' : space === 'grey' ? 'Lightness alone, with the curve of sRGB.' : space === 'icc' ? 'For presses and devices; relative intent with black-point compensation suits photographs.' : 'Wider than sRGB: for screens and programs that read profiles.'}
   A photo without a profile is taken as sRGB, and its receipt says so.
 </p>
 
 <style>
-  .row { display: flex; gap: 6px 14px; flex-wrap: wrap; align-items: center; font-size: 12px; }
-  .check { display: flex; gap: 6px; align-items: center; }
-  .check input { accent-color: var(--accent); }
-  select { font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 3px 6px; margin-left: 8px; max-width: 300px; }
-  .add { cursor: pointer; position: relative; }
+  .row { display: flex; gap: 6px 14px; flex-wrap: wrap; align-items: end; font-size: 12px; }
+  .under, .checks { padding-left: 96px; }
+  .checks { display: flex; gap: 4px 18px; flex-wrap: wrap; }
   .bad { color: var(--bad); }
   p { font-size: 12px; line-height: 16px; }
 </style>

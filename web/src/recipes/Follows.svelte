@@ -1,7 +1,8 @@
 <script lang="ts">
+  import { TextInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { trying } from '../shell/notices.svelte';
-  import Menu from '../ui/Menu.svelte';
+  import Panel from '../ui/Panel.svelte';
   import { studio } from '../shell/studio.svelte';
   import { detached, follows, following, station, type StationName } from './draft';
   import type { LineState } from './line.svelte';
@@ -39,23 +40,22 @@
     <button class="plain" onclick={() => line.change(detached(line.content, name))}>Detach</button>
   </p>
 {:else if choices.length || station(line.content, name)}
-  <Menu label="part" kind="dim" wide={260}>
+  <Panel label="Shared part…" kind="dim" wide={270}>
     {#snippet children(close)}
       {#each choices as each (each.id)}
         <button class="item" onclick={() => { close(); line.change(following(line.content, name, each.name, each.setting)); }}>Follow {each.name} <span class="dim">{each.used.length ? `used in ${each.used.length}` : 'not used'}</span></button>
       {/each}
       {#if station(line.content, name)}
         <form onsubmit={(event) => { event.preventDefault(); void trying(() => save(close)); }}>
-          <input bind:value={title} maxlength="60" placeholder="Save this setting as…" aria-label="Name of the part" />
+          <TextInput labelText="Name of the part" hideLabel bind:value={title} maxlength={60} placeholder="Save this setting as…" />
           <button class="quiet small" disabled={!title.trim()}>Save</button>
         </form>
       {/if}
     {/snippet}
-  </Menu>
+  </Panel>
 {/if}
 
 <style>
   .follows { font-size: 12px; background: var(--accent-soft); border-radius: 12px; padding: 3px 12px; display: flex; gap: 8px; align-items: center; }
   form { display: flex; gap: 6px; padding: 6px 8px; }
-  input { flex: 1; min-width: 0; font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 3px 8px; }
 </style>

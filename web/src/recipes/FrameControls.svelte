@@ -1,6 +1,6 @@
 <script lang="ts">
   import Choice from './Choice.svelte';
-  import { framedBy, station, typedNumber, withStation } from './draft';
+  import { station, typedColor, typedNumber, withStation } from './draft';
   import type { LineState } from './line.svelte';
   import Typed from './Typed.svelte';
 
@@ -34,15 +34,15 @@
 <Choice
   label="Shape"
   value={way}
-  options={[['keep', 'keep'], ['crop', 'crop'], ['pad', 'pad'], ['bounds', 'keep within bounds'], ['stretch', 'stretch']]}
-  onchange={(value) => line.change(framedBy(line.content, value))}
+  options={[['keep', 'keep'], ['crop', 'crop'], ['pad', 'pad'], ['bounds', 'keep within limits'], ['stretch', 'stretch']]}
+  onchange={(value) => line.frame(value)}
 />
 {#if way === 'bounds'}
   <div class="pair">
     <Typed label="Narrowest" value={String(here['narrowest'])} problem={line.problems['frame.narrowest']} onchange={(narrowest) => set({ narrowest })} />
     <Typed label="" name="Widest" unit="to" value={String(here['widest'])} problem={line.problems['frame.widest']} onchange={(widest) => set({ widest })} />
   </div>
-  <Choice label="Beyond" value={String(here['outside'])} options={[['crop', 'crop'], ['pad', 'pad']]} onchange={(outside) => set({ outside })} />
+  <Choice label="Others" value={String(here['outside'])} options={[['crop', 'crop'], ['pad', 'pad']]} onchange={(outside) => set({ outside })} />
 {:else if way !== 'keep' && exact}
   <p class="dim">To the exact pixels that the size station gives.</p>
 {:else if way !== 'keep'}
@@ -66,22 +66,22 @@
     </span>
     <span class="pills">
       {#if !pads}<button class="pill ring" class:on={anchor === 'interest'} aria-pressed={anchor === 'interest'} onclick={() => set({ anchor: 'interest' })}>the interesting part</button>{/if}
-      <button class="pill ring" class:on={anchor === 'ask'} aria-pressed={anchor === 'ask'} onclick={() => set({ anchor: 'ask' })}>ask</button>
+      <button class="pill ring" class:on={anchor === 'ask'} aria-pressed={anchor === 'ask'} onclick={() => set({ anchor: 'ask' })}>ask me</button>
     </span>
-    {#if anchor === 'ask'}<span class="dim">photos wait for an eye, the rest goes on</span>{/if}
+    {#if anchor === 'ask'}<span class="dim">photos wait for your crop; others continue</span>{/if}
   </div>
 {/if}
 {#if pads || way === 'crop'}
   <div class="line-of">
-    <span class="label">{pads ? 'Filled with' : 'Beyond it'}</span>
+    <span class="label">{pads ? 'Filled with' : 'Outside the photo'}</span>
     <span class="pills">
-      {#each [['color', 'a color'], ['blur', 'a blurred copy'], ['edge', 'its edges'], ['transparent', 'nothing']] as [value, name] (value)}
+      {#each [['color', 'a color'], ['blur', 'a blurred copy'], ['edge', 'its edges'], ['transparent', 'nothing (transparent)']] as [value, name] (value)}
         <button class="pill ring" class:on={kind === value} aria-pressed={kind === value} onclick={() => set({ fill: value === 'color' ? '#ffffff' : value })}>{name}</button>
       {/each}
     </span>
     {#if kind === 'color'}
       <input type="color" aria-label="Color" value={/^#[0-9a-f]{6}$/.test(fill) ? fill : '#ffffff'} oninput={(event) => set({ fill: event.currentTarget.value })} />
-      <Typed label="" name="Color, typed" value={fill} wide={64} problem={line.problems['frame.fill']} onchange={(text) => set({ fill: text.trim().toLowerCase() })} />
+      <Typed label="" name="Color, typed" value={fill} wide={64} problem={line.problems['frame.fill']} onchange={(text) => set({ fill: typedColor(text) })} />
     {/if}
   </div>
 {/if}
@@ -94,7 +94,7 @@
 <style>
   .pair { display: flex; gap: 10px; align-items: center; }
   .line-of { display: flex; gap: 4px 12px; align-items: center; font-size: 13px; flex-wrap: wrap; }
-  .label { width: 82px; }
+  .label { width: 84px; }
   .pills { display: flex; gap: 4px; flex-wrap: wrap; }
   .pill { padding: 2px 10px; font-size: 12px; }
   .nine { display: grid; grid-template-columns: repeat(3, 17px); grid-auto-rows: 13px; border: 1px solid #93938f; background: #f1f1ef; }

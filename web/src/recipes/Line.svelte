@@ -1,11 +1,15 @@
 <script lang="ts">
+  import { Checkbox } from 'carbon-components-svelte';
   import type { Tray } from '../api/client';
   import { onHint } from '../api/live';
   import { photoPicture } from '../ui/pictures';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { bytes, pixels } from '../words/numbers';
-  import Menu from '../ui/Menu.svelte';
+  import { onEscape } from '../shell/escape';
+  import { pageKey } from '../shell/keys.svelte';
+  import Actions from '../ui/Actions.svelte';
+  import Panel from '../ui/Panel.svelte';
   import { studio } from '../shell/studio.svelte';
   import Controls from './Controls.svelte';
   import { STATIONS, station, upTo, withStation, type StationName } from './draft';
@@ -47,7 +51,7 @@
   const small = $derived.by(() => {
     const canvas = line.plan?.canvas;
     if (!canvas) return { width: 0, height: 0 };
-    const scale = Math.min(80 / canvas.width, 96 / canvas.height);
+    const scale = Math.min(72 / canvas.width, 96 / canvas.height);
     return { width: Math.max(2, Math.round(canvas.width * scale)), height: Math.max(2, Math.round(canvas.height * scale)) };
   });
   const edge = $derived(Math.min(WORKING_EDGE, Math.max(wide.width, wide.height)));
@@ -63,6 +67,13 @@
   /** In the frame station the photo stands beside what is taken of it. */
   const framed = $derived(line.open === 'frame');
   const across = $derived(shown.length > 1 ? shown.length : framed ? 2 : 1);
+
+  /** Of a responsive set, its widths; of panels, how many. */
+  function severalPixels(plan: { parts: { width: number; height: number }[]; width: number; height: number }): string {
+    const widths = plan.parts.map((each) => each.width);
+    if (Math.min(...widths) < Math.max(...widths)) return `${Math.min(...widths)} to ${Math.max(...widths)} px wide`;
+    return `${widths.length > 1 ? `${widths.length} × ` : ''}${pixels(plan.width, plan.height)}`;
+  }
 
   const shelves = $derived([...new Set(studio.recipes.map((recipe) => recipe.shelf))].filter(Boolean));
 
@@ -95,16 +106,15 @@
       case 'frame': {
         const plan = line.plan;
         if (!plan || !here) return ['as it is', 'keeps its shape'];
-        const way: Record<string, string> = { crop: 'cropped', pad: 'padded', stretch: 'stretched', bounds: 'within bounds', keep: 'in panels' };
-        const part = plan.asks ? 'waits for an eye' : plan.framing ? `framing “${plan.framing}”` : `${Math.round(100 * plan.shown)} % of the photo`;
+        const way: Record<string, string> = { crop: 'cropped', pad: 'padded', stretch: 'stretched', bounds: 'within limits', keep: 'in panels' };
+        const part = plan.asks ? 'waits for your crop' : plan.framing ? `framing “${plan.framing}”` : `${Math.round(100 * plan.shown)} % of the photo`;
         return [way[String(here['way'])] ?? '', part];
       }
       case 'size': {
         const plan = line.plan;
         if (!plan) return ['', ''];
-        const several = plan.parts.length > 1 ? `${plan.parts.length} × ` : '';
         const scale = plan.scale > 1.0001 ? `enlarged to ${Math.round(100 * plan.scale)} %` : `at ${Math.round(100 * plan.scale)} % of its pixels`;
-        return [several + pixels(plan.width, plan.height), scale];
+        return [severalPixels(plan), scale];
       }
       case 'prep': {
         const kinds = [['levels', 'levels'], ['contrast', 'contrast'], ['balance', 'balance']].filter(([key]) => here?.[key ?? '']);
@@ -116,7 +126,7 @@
       case 'color':
         return [colorLine, here?.['embed'] === false ? 'without its profile' : here ? 'profile embedded' : 'not converted'];
       case 'file':
-        return [fileLine, here?.['coder'] === 'thorough' ? 'thorough coder' : 'no metadata'];
+        return [fileLine, line.plan ? `${line.plan.rough ? 'roughly' : 'about'} ${bytes(line.plan.about)}` : ''];
       case 'name':
         return [line.plan?.name ?? '', ''];
       case 'place': {
@@ -135,20 +145,30 @@
     router.go(tray ? `/trays/${tray.id}` : '/recipes');
   }
 
+  $effect(() => onEscape(() => void back()));
+
   function pressed(event: KeyboardEvent): void {
-    const target = event.target as Element;
-    if (event.key === 'Escape' && !target.closest('.bx--modal.is-visible')) {
-      void back();
-      return;
-    }
-    if (target.closest('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === 'ArrowRight') line.step(1);
-    else if (event.key === 'ArrowLeft') line.step(-1);
+    const key = pageKey(event);
+    if (key === 'ArrowRight') line.step(1);
+    else if (key === 'ArrowLeft') line.step(-1);
     else return;
     event.preventDefault();
   }
+
+  /** The first thing that is not right, and its station. */
+  const wrong = $derived.by(() => {
+    const [field, problem] = Object.entries(line.problems)[0] ?? [];
+    const found = STATIONS.find((each) => field?.split('.')[0] === each.name);
+    return problem ? { station: found, problem } : undefined;
+  });
+
+  /** Close looks at the sample, at the same spot. */
+  function look(name: 'weight' | 'sharpness'): string | undefined {
+    return tray && photo ? `/trays/${tray.id}/bench/${photo.id}/${id}/${name}` : undefined;
+  }
 </script>
 
+<svelte:head><title>{line.recipe ? String(line.content['title']) : 'Recipe'} · Upper Tray</title></svelte:head>
 <svelte:window onkeydown={pressed} />
 {#if failed}
   <p class="empty">{failed}</p>
@@ -162,25 +182,20 @@
     {#if line.problems['title']}<span class="bad" role="alert">{line.problems['title']}</span>{/if}
     <label class="shelf">
       <span class="visually-hidden">Shelf</span>
-      <input list="shelves" placeholder="no shelf" value={String(line.content['shelf'] ?? '')} maxlength="60" oninput={(event) => setText('shelf', event.currentTarget.value)} />
+      <input list="shelves" placeholder="No shelf" value={String(line.content['shelf'] ?? '')} maxlength="60" oninput={(event) => setText('shelf', event.currentTarget.value)} />
     </label>
     <datalist id="shelves">{#each shelves as shelf (shelf)}<option value={shelf}></option>{/each}</datalist>
     <span class="note">used in {line.recipe.trays} {line.recipe.trays === 1 ? 'tray' : 'trays'}</span>
-    <Menu label="Note and versions ({line.recipe.version})" wide={360} kind="dim" start>
+    <Panel label="Note and versions" wide={380} kind="dim">
       {#snippet children(close)}
         <textarea rows="3" placeholder="A note for those who use it" aria-label="Note" maxlength="500" value={String(line.content['note'] ?? '')} oninput={(event) => setText('note', event.currentTarget.value)}></textarea>
         <Versions {line} {close} />
       {/snippet}
-    </Menu>
+    </Panel>
+    <a class="plain" href="/api/recipes/{id}/file" download>Save as a file</a>
     <div class="samples" role="group" aria-label="Sample photo">
-      {#if line.samples.length > 1}<label class="dim both"><input type="checkbox" bind:checked={line.both} /> two beside</label>{/if}
-      <Menu label="sample" kind="dim" wide={250}>
-        {#snippet children(close)}
-          {#each line.photos as each (each.id)}
-            <button class="item" onclick={() => { close(); void trying(() => line.take(each.id)); }}>{each.name} <span class="dim">{pixels(each.width, each.height)}</span></button>
-          {/each}
-        {/snippet}
-      </Menu>
+      {#if line.samples.length > 1}<div class="both"><Checkbox labelText="Compare two" bind:checked={line.both} /></div>{/if}
+      <Actions label="Sample…" kind="dim" actions={line.photos.map((each) => ({ text: `${each.name}, ${pixels(each.width, each.height)}`, do: () => void trying(() => line.take(each.id)) }))} />
       {#each line.samples as each (each.id)}
         <button aria-pressed={line.sample === each.id} class:on={line.sample === each.id || (line.both && line.beside === each.id)} title={each.name} onclick={(event) => pick(each.id, event)}>
           <img src={photoPicture(each, 200)} alt={each.name} height="32" />
@@ -221,6 +236,7 @@
                   </figure>
                   <figure class="cut-out">
                     <Steady src={picture(each.name, edge)} alt="{photo.name} after {each.title}" {...wide} />
+                    {#if look('sharpness')}<a class="closer" href={look('sharpness')}>Judge at 100 %</a>{/if}
                     <figcaption>after · {String(station(line.good, 'sharpen')?.['strength'] ?? 0)} %, seen at {seen} % of its size</figcaption>
                   </figure>
                 {:else}
@@ -240,7 +256,7 @@
               {/if}
             </div>
           {/if}
-          <div class="controls"><Controls {line} name={each.name} /></div>
+          <div class="controls"><Controls {line} name={each.name} look={look('weight')} /></div>
         {:else}
           <button class="closed" onclick={() => (line.open = each.name)}>
             <span class="name">{each.title}</span>
@@ -255,13 +271,17 @@
   <footer class="foot">
     <div class="sums">
       {#if photo && line.plan}
-        <span>{pixels(photo.width, photo.height)} → <b>{line.plan.parts.length > 1 ? `${line.plan.parts.length} × ` : ''}{pixels(line.plan.width, line.plan.height)}</b></span>
+        <span>{pixels(photo.width, photo.height)} → <b>{severalPixels(line.plan)}</b>, {line.plan.rough ? 'roughly' : 'about'} <b>{bytes(line.plan.about)}</b></span>
         <span class="dim">{bytes(photo.bytes)} {photo.format}, {photo.profile ?? 'no profile'}</span>
         {#if line.plan.warnings[0]}<span class="eye" title={line.plan.warnings[0]}>{line.plan.warnings[0]}</span>{/if}
       {/if}
     </div>
     <div class="do">
-      <span class="dim kept" role="status">{Object.keys(line.problems).length ? 'not kept: something is not right' : line.theirs ? 'not kept: choose above' : line.saving ? 'keeping…' : line.unkept ? `not kept: ${line.unkept}` : 'kept'}</span>
+      {#if wrong}
+        <span class="bad kept" role="status">Not saved. {#if wrong.station}<button class="plain" onclick={() => (line.open = wrong.station?.name ?? line.open)}>{wrong.station.title}</button>: {/if}{wrong.problem}</span>
+      {:else}
+        <span class="dim kept" role="status">{line.theirs ? 'Not saved: choose above' : line.saving ? 'Saving…' : line.unkept ? `Not saved: ${line.unkept}` : 'Saved'}</span>
+      {/if}
       {#if line.unkept && !line.theirs && !line.saving}<button class="quiet" onclick={() => void line.save()}>Try again</button>{/if}
       <button class="press" onclick={() => void back()}>Back to the board <kbd>Esc</kbd></button>
     </div>
@@ -284,8 +304,8 @@
   .shelf input:hover, .shelf input:focus { border-bottom-color: var(--dim); outline: none; }
   .shelf input::placeholder { color: var(--dim); }
   textarea { font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
-  .both { display: flex; gap: 5px; align-items: center; margin-right: 6px; }
-  .both input { accent-color: var(--accent); }
+  .both { margin-right: 6px; white-space: nowrap; }
+  .closer { position: absolute; right: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .choose { margin: 10px 16px 0; padding: 12px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; gap: 8px; }
   .choose dl { display: grid; grid-template-columns: 48px 1fr; gap: 4px 8px; max-width: 1200px; }
   .choose dt { color: var(--dim); }
@@ -294,26 +314,26 @@
   .phrase { border-bottom: 1.5px dotted var(--accent); line-height: 22px; display: inline; }
   .phrase:hover, .phrase.open { color: var(--accent); border-bottom-style: solid; }
   .line { flex: 1; min-height: 0; display: flex; gap: var(--gap); padding: 0 16px 10px; }
-  .station { flex: 0 0 100px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
+  .station { flex: 0 0 92px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }
   .station.idle { background: none; box-shadow: inset 0 0 0 1px #a6a6a2; border-radius: var(--radius); }
   .station.wrong { box-shadow: inset 0 0 0 2px var(--bad); }
   header { display: flex; justify-content: space-between; align-items: center; gap: 12px; min-height: 24px; }
   h2 { font-weight: 600; font-size: 14px; }
   h2 .dim { font-weight: 400; font-size: 12px; margin-left: 6px; }
-  .pictures { flex: 1; min-height: 44%; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }
+  .pictures { flex: 1 1 0; min-height: 150px; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }
   figure { margin: 0; position: relative; line-height: 0; }
   figcaption { position: absolute; left: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .cut-out { flex: 1; min-width: 0; height: 100%; overflow: hidden; display: grid; place-items: center; }
   .cut-out :global(.holder) { max-width: none; }
-  .controls { display: grid; gap: 10px; align-content: start; min-height: 100px; overflow: auto; padding: 4px; margin: -4px; }
+  .controls { flex: 0 1 auto; display: grid; gap: 9px; align-content: start; overflow: auto; padding: 4px; margin: -4px; }
   .closed { flex: 1; padding: 12px 10px; display: flex; flex-direction: column; gap: 2px; align-items: flex-start; min-width: 0; }
   .closed:hover { background: #e4e4e2; }
   .closed .name { font-weight: 600; font-size: 13px; }
   .small { height: 112px; width: 100%; display: grid; place-items: center; margin: 6px 0; }
   .cut { width: 100%; overflow-wrap: anywhere; display: -webkit-box; -webkit-line-clamp: 4; line-clamp: 4; -webkit-box-orient: vertical; overflow: hidden; }
   .eye { color: var(--eye); overflow: hidden; text-overflow: ellipsis; }
-  .kept { align-self: center; }
+  .kept { align-self: center; max-width: 520px; }
   .bad { color: var(--bad); }
   .empty { margin: auto; font-size: 13px; }
 </style>

@@ -54,7 +54,7 @@
         {/each}
         <span class="dim unit">{unit}</span>
       </div>
-      <span class="dim">{shape.name}{own ? '' : ', the same'}</span>
+      <span class="dim">{shape.name}{own ? '' : ': the same'}</span>
     </div>
   {/each}
 </div>
@@ -62,7 +62,7 @@
 
 <style>
   .shapes { display: flex; gap: 14px; align-items: end; font-size: 13px; }
-  .label { width: 82px; align-self: center; }
+  .label { width: 84px; align-self: center; margin-right: -2px; }
   .one { display: grid; justify-items: center; gap: 3px; font-size: 11px; }
   .shape { border: 1.5px dashed #93938f; display: flex; flex-direction: column; align-items: center; justify-content: center; border-radius: 2px; }
   .shape.own { border-style: solid; border-color: var(--accent); background: var(--accent-soft); }

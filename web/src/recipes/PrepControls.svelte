@@ -27,7 +27,7 @@
   {#each KINDS as [name, title] (name)}
     <button class="pill ring" class:on={here[name] === true} aria-pressed={here[name] === true} onclick={() => set({ [name]: here[name] !== true })}>{title}</button>
   {/each}
-  <span class="dim">by each photo’s own tones</span>
+  <span class="dim">by the tones of each photo</span>
 </div>
 {#if here['levels'] === true}
   <div class="row">
@@ -50,7 +50,7 @@
 
 <style>
   .row { display: flex; gap: 6px 8px; align-items: center; flex-wrap: wrap; font-size: 13px; }
-  .label { width: 88px; }
+  .label { width: 84px; margin-right: 4px; }
   .pill { padding: 2px 10px; font-size: 12px; }
   .dim { font-size: 12px; }
 </style>

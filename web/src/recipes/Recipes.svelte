@@ -8,12 +8,14 @@
   import type { Content } from './draft';
   import { shelved } from './shelves';
   import Starters from './Starters.svelte';
+  import Things from './Things.svelte';
 
   let { tray }: { tray: Tray | undefined } = $props();
 
   const shown = $derived(studio.recipes.filter((recipe) => !recipe.archived));
   const shelves = $derived(shelved(shown));
   let starting = $state(false);
+  let busy = $state(false);
   const away = $derived(studio.recipes.filter((recipe) => recipe.archived));
 
   const archiving = (recipe: Recipe, archived: boolean): Call => ({ method: 'POST', path: `/api/recipes/${recipe.id}/archived`, body: { archived } });
@@ -24,7 +26,13 @@
   }
 
   /** A new recipe goes onto the board that one comes from, so that it is seen at once. */
-  async function create(content: Content): Promise<void> {
+  function create(content: Content): void {
+    if (busy) return; // a second press makes no second recipe
+    busy = true;
+    void trying(() => made(content)).finally(() => (busy = false));
+  }
+
+  async function made(content: Content): Promise<void> {
     const recipe = await taken(api.POST('/api/recipes', { body: { content } }));
     if (tray) {
       const path = { number: tray.id };
@@ -73,9 +81,9 @@
     <h1>Recipes</h1>
     <button class="press small" aria-expanded={starting} onclick={() => (starting = !starting)}>New recipe</button>
   </div>
-  {#if starting || shown.length === 0}<Starters oncreate={(content) => void trying(() => create(content))} />{/if}
+  {#if starting || shown.length === 0}<Starters {busy} oncreate={create} />{/if}
   {#each shelves as [shelf, recipes] (shelf)}
-  <h2>{shelf || 'On no shelf'}</h2>
+  <h2>{shelf || 'No shelf'}</h2>
   <div class="cards">
     {#each recipes as recipe, place (recipe.id)}
       <article>
@@ -92,19 +100,21 @@
           <span class="dim">version {recipe.version}</span>
           {#if place > 0}<button class="plain" aria-label="Move {recipe.title} up" onclick={() => move(recipe, -1)}>↑</button>{/if}
           {#if place < recipes.length - 1}<button class="plain" aria-label="Move {recipe.title} down" onclick={() => move(recipe, 1)}>↓</button>{/if}
-          <button class="plain" onclick={() => void trying(() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) }))}>Duplicate</button>
-          <button class="plain" onclick={() => archive(recipe, true)}>Put away</button>
+          <a class="plain" href="/api/recipes/{recipe.id}/file" download aria-label="Save {recipe.title} as a file">Save as a file</a>
+          <button class="plain" disabled={busy} onclick={() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) })}>Duplicate</button>
+          <button class="plain" onclick={() => archive(recipe, true)}>Archive</button>
         </div>
       </article>
     {/each}
   </div>
   {:else}
-    <p>No recipe yet. A recipe says once what an outlet wants; make one and see it on the board.</p>
+    <p>No recipes yet. A recipe says once what an outlet wants. Make one and see it on the board.</p>
   {/each}
+  <Things />
   {#if away.length}
-    <h2>Put away</h2>
+    <h2>Archived recipes</h2>
     {#each away as recipe (recipe.id)}
-      <p class="away">{recipe.title} <button class="plain" onclick={() => archive(recipe, false)}>Bring back</button></p>
+      <p class="away">{recipe.title} <button class="plain" onclick={() => archive(recipe, false)}>Restore</button></p>
     {/each}
   {/if}
 </div>
@@ -122,6 +132,7 @@
   .open > span { display: grid; gap: 2px; align-content: start; }
   .title { font-weight: 600; font-size: 14px; }
   .sentence { margin-top: 6px; font-size: 13px; line-height: 19px; overflow-wrap: anywhere; }
+  .do a { text-decoration: none; }
   .do { display: flex; gap: 14px; padding: 4px 14px 12px 58px; }
   .do .dim { margin-right: auto; }
   .away { display: flex; gap: 12px; padding: 3px 0; }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Choice from './Choice.svelte';
-  import { measuredBy, station, typedNumber, withStation } from './draft';
+  import { station, typedNumber, withStation } from './draft';
   import type { LineState } from './line.svelte';
   import PerShape from './PerShape.svelte';
   import Typed from './Typed.svelte';
@@ -46,7 +46,7 @@
     ['widths', 'several widths'],
     ['own', 'its own size'],
   ]}
-  onchange={(value) => line.change(measuredBy(line.content, value))}
+  onchange={(value) => line.measure(value)}
 />
 {#if line.problems['size.by']}<p class="problem" role="alert">{line.problems['size.by']}</p>{/if}
 {#if by === 'widths'}
@@ -55,27 +55,28 @@
   <PerShape {line} unit={units[by] ?? 'px'} />
 {/if}
 <div class="pair">
-<Choice
-  label="Enlarging"
-  value={typeof enlarge === 'string' && ['never', 'always'].includes(enlarge) ? enlarge : 'limit'}
-  options={[['never', 'never'], ['limit', 'up to a limit'], ['always', 'always']]}
-  onchange={(value) => set({ enlarge: value === 'limit' ? 150 : value })}
-/>
-{#if enlarge !== 'never' && enlarge !== 'always'}
-  <Typed label="" name="Limit" unit="% at most" wide={40} value={String(enlarge)} problem={line.problems['size.enlarge'] && 'A limit from 101 to 1000 %.'} onchange={(text) => set({ enlarge: typedNumber(text) })} />
-{/if}
+  <Choice
+    label="Enlarging"
+    value={typeof enlarge === 'string' && ['never', 'always'].includes(enlarge) ? enlarge : 'limit'}
+    options={[['never', 'never'], ['limit', 'up to a limit'], ['always', 'where needed']]}
+    onchange={(value) => set({ enlarge: value === 'limit' ? 150 : value })}
+  />
+  {#if enlarge !== 'never' && enlarge !== 'always'}
+    <Typed label="" name="Limit" unit="% at most" wide={40} value={String(enlarge)} problem={line.problems['size.enlarge'] && 'Type 101 to 1000 %.'} onchange={(text) => set({ enlarge: typedNumber(text) })} />
+  {/if}
 </div>
 <div class="pair">
-<Choice label="Resampled" value={String(here['light'] ?? 'gamma')} options={[['gamma', 'gamma'], ['linear', 'linear light']]} onchange={(light) => set({ light: light === 'gamma' ? undefined : light })} />
-  <Typed label="" name="Resolution tag" value={String(here['ppi'] ?? '')} unit="ppi, a tag" placeholder="no" wide={40} problem={line.problems['size.ppi']} onchange={(text) => set({ ppi: text.trim() === '' ? undefined : typedNumber(text) })} />
+  <Choice label="Resampled" value={String(here['light'] ?? 'gamma')} options={[['gamma', 'as usual'], ['linear', 'in linear light']]} onchange={(light) => set({ light: light === 'gamma' ? undefined : light })} />
+  <Typed label="" name="Resolution tag" value={String(here['ppi'] ?? '')} unit="ppi tag, changes no pixel" placeholder="none" wide={40} problem={line.problems['size.ppi']} onchange={(text) => set({ ppi: text.trim() === '' ? undefined : typedNumber(text) })} />
 </div>
 <div class="pair">
-  <Typed label="Minimum" name="Minimum width" wide={56} value={String(minimum?.['width'] ?? '')} unit="px wide" placeholder="none" problem={line.problems['size.minimum.width']} onchange={(text) => setMinimum('width', text)} />
-  <Typed label="" name="Minimum height" wide={56} value={String(minimum?.['height'] ?? '')} unit="px high" placeholder="none" problem={line.problems['size.minimum.height']} onchange={(text) => setMinimum('height', text)} />
-  <span class="dim">what the outlet takes; less gets a warning</span>
+  <Typed label="Minimum" name="Minimum width" wide={46} value={String(minimum?.['width'] ?? '')} unit="px wide" placeholder="none" problem={line.problems['size.minimum.width']} onchange={(text) => setMinimum('width', text)} />
+  <Typed label="" name="Minimum height" wide={46} value={String(minimum?.['height'] ?? '')} unit="px high" placeholder="none" problem={line.problems['size.minimum.height']} onchange={(text) => setMinimum('height', text)} />
+  <span class="dim">smaller ones get a warning</span>
 </div>
 
 <style>
   .pair { display: flex; gap: 6px 12px; flex-wrap: wrap; align-items: center; }
-  .problem { color: var(--bad); }
+  .problem { color: var(--bad); padding-left: 96px; }
+  .dim { font-size: 12px; }
 </style>

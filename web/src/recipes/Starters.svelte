@@ -5,19 +5,19 @@
   import { BLANK, type Content } from './draft';
 
   /** What a new recipe may begin from. */
-  let { oncreate }: { oncreate: (content: Content) => void } = $props();
+  let { busy, oncreate }: { busy: boolean; oncreate: (content: Content) => void } = $props();
 
   let starters = $state.raw<Starter[]>([]);
   $effect(() => void trying(async () => void (starters = await taken(api.GET('/api/recipes/starters')))));
 </script>
 
 <section class="starters" aria-label="Start from">
-  <button class="starter" onclick={() => oncreate(BLANK)}>
+  <button class="starter" disabled={busy} onclick={() => oncreate(BLANK)}>
     <span class="plus" aria-hidden="true">+</span>
-    <span><span class="strong">Blank</span><br /><span class="dim">The long edge at 1600, and everything to be chosen.</span></span>
+    <span><span class="strong">Blank</span><br /><span class="dim">1600 px on the long edge; everything else is yours to choose.</span></span>
   </button>
   {#each starters as starter (starter.title)}
-    <button class="starter" title={starter.sentence.map((phrase) => phrase.text).join('')} onclick={() => oncreate(starter.content)}>
+    <button class="starter" disabled={busy} title={starter.sentence.map((phrase) => phrase.text).join('')} onclick={() => oncreate(starter.content)}>
       <SizeDrawing drawing={starter.drawing} />
       <span><span class="strong">{starter.title}</span><br /><span class="dim">{starter.note}</span></span>
     </button>

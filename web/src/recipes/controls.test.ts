@@ -91,9 +91,9 @@ describe('the controls of the size', () => {
     expect(station(last(change), 'size')).toMatchObject({ enlarge: 150 });
     await user.type(screen.getByLabelText('Resolution tag'), '3');
     expect(station(last(change), 'size')).toMatchObject({ ppi: 3 });
-    await user.type(screen.getByLabelText('Minimum'), '8');
+    await user.type(screen.getByLabelText('Minimum width'), '8');
     expect(station(last(change), 'size')).toMatchObject({ minimum: { width: 8 } });
-    await user.click(screen.getByRole('radio', { name: 'linear light' }));
+    await user.click(screen.getByRole('radio', { name: 'in linear light' }));
     expect(station(last(change), 'size')).toMatchObject({ light: 'linear' });
   });
 });

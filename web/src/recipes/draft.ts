@@ -44,12 +44,61 @@ export function detached(content: Content, name: StationName): Content {
   return Object.keys(parts).length ? { ...rest, parts } : rest;
 }
 
+/** What was typed in a station before something else was tried there: coming back brings it back. */
+export interface Tried {
+  frame: Record<string, unknown>;
+  size: Record<string, unknown>;
+  /** Portraits' and squares' own values, by measure. */
+  shapes: Record<string, Record<string, unknown>>;
+  /** How heavy the file is: quality, limit, look. */
+  weight: Record<string, unknown>;
+  /** What else the file station said, and its quality, by format. */
+  files: Record<string, Record<string, unknown>>;
+}
+
+export const NOTHING_TRIED: Tried = { frame: {}, size: {}, shapes: {}, weight: {}, files: {} };
+
+const WEIGHT = ['quality', 'under_kb', 'looks', 'lowest'];
+const LOSSY = ['jpeg', 'webp', 'avif', 'pdf'];
+
+function only(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
+  return Object.fromEntries(names.filter((name) => from[name] !== undefined).map((name) => [name, from[name]]));
+}
+
+function except(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
+  return Object.fromEntries(Object.entries(from).filter(([name]) => !names.includes(name)));
+}
+
+/** What is typed now, added to what was tried before. */
+export function remembered(tried: Tried, content: Content): Tried {
+  const [frame, size, file] = [station(content, 'frame') ?? {}, station(content, 'size') ?? {}, station(content, 'file') ?? {}];
+  return {
+    frame: { ...tried.frame, ...except(frame, ['way']) },
+    size: { ...tried.size, ...except(size, ['by', 'portrait', 'square']) },
+    shapes: { ...tried.shapes, [String(size['by'])]: only(size, ['portrait', 'square']) },
+    weight: { ...tried.weight, ...only(file, WEIGHT) },
+    files: { ...tried.files, [String(file['format'])]: except(file, ['format', 'under_kb', 'looks', 'lowest']) },
+  };
+}
+
 /** The file station weighed in another way: by quality, under a limit, by its look. */
-export function weighedBy(file: Record<string, unknown>, way: string): Record<string, unknown> {
-  const { quality, under_kb: _, looks: __, lowest: ___, ...rest } = file;
-  if (way === 'limit') return { ...rest, under_kb: 300 };
-  if (way === 'looks') return { ...rest, looks: 88 };
-  return { ...rest, quality: quality ?? (file['format'] === 'avif' ? 65 : 84) };
+export function weighedBy(file: Record<string, unknown>, way: string, tried: Tried = NOTHING_TRIED): Record<string, unknown> {
+  const rest = except(file, WEIGHT);
+  const lowest = only({ ...tried.weight, ...file }, ['lowest']);
+  if (way === 'limit') return { ...rest, under_kb: tried.weight['under_kb'] ?? 300, ...lowest };
+  if (way === 'looks') return { ...rest, looks: tried.weight['looks'] ?? 88, ...lowest };
+  const own = tried.files[String(file['format'])]?.['quality'];
+  return { ...rest, quality: file['quality'] ?? own ?? (file['format'] === 'avif' ? 65 : 84) };
+}
+
+/** The file station in another format: as heavy as before by the same measure, with what was said of that format. */
+export function savedAs(file: Record<string, unknown>, format: string, tried: Tried = NOTHING_TRIED): Record<string, unknown> {
+  const known = tried.files[format] ?? {};
+  const plain = { format, ...except(known, ['quality']) };
+  if (!LOSSY.includes(format) || known['lossless'] === true) return plain;
+  const before = LOSSY.includes(String(file['format'])) ? file : { ...tried.weight, ...file };
+  const way = before['under_kb'] !== undefined ? 'limit' : before['looks'] !== undefined ? 'looks' : 'quality';
+  return weighedBy({ ...plain, ...only(known, ['quality']) }, way, { ...tried, weight: { ...tried.weight, ...only(before, WEIGHT) } });
 }
 
 /** The values of the size station that belong to one way of measuring. */
@@ -71,8 +120,9 @@ export function valuesOf(by: string): readonly string[] {
 }
 
 /** The recipe measured in another way, keeping the numbers that were there; the frame follows where it must. */
-export function measuredBy(content: Content, by: string): Content {
-  const before = station(content, 'size') ?? {};
+export function measuredBy(content: Content, by: string, tried: Tried = NOTHING_TRIED): Content {
+  const now = station(content, 'size') ?? {};
+  const before = { ...tried.size, ...now };
   const edge = before['pixels'] ?? before['width'] ?? 1200;
   const usual: Record<string, unknown> = {
     pixels: edge,
@@ -82,16 +132,16 @@ export function measuredBy(content: Content, by: string): Content {
     megapixels: 2,
     widths: [480, 960, 1440, 1920],
   };
-  const rest = Object.fromEntries(['light', 'ppi', 'minimum'].filter((name) => name in before).map((name) => [name, before[name]]));
+  const rest = { ...tried.shapes[by], ...only(before, ['light', 'ppi', 'minimum']) };
   const values = Object.fromEntries(valuesOf(by).map((name) => [name, before[name] ?? usual[name]]));
   const size = { by, ...values, enlarge: before['enlarge'] ?? 'never', ...rest };
-  return agreeing(withStation(content, 'size', size), before);
+  return agreeing(withStation(content, 'size', size), now, tried);
 }
 
 /** The recipe with another way of framing; shape and anchor are kept where they mean something. */
-export function framedBy(content: Content, way: string): Content {
-  const before = station(content, 'frame') ?? {};
-  const kept = (names: string[]) => Object.fromEntries(names.filter((name) => name in before).map((name) => [name, before[name]]));
+export function framedBy(content: Content, way: string, tried: Tried = NOTHING_TRIED): Content {
+  const before = { ...tried.frame, ...station(content, 'frame') };
+  const kept = (names: string[]) => only(before, names);
   const common = kept(['fill', 'panels']);
   if (way === 'keep') return agreeing(withStation(content, 'frame', 'panels' in common ? { way, ...common } : undefined));
   if (way === 'bounds') {
@@ -104,7 +154,7 @@ export function framedBy(content: Content, way: string): Content {
 }
 
 /** Exact pixels and a shape cannot both be given: the one that was changed last wins. */
-function agreeing(content: Content, sizeBefore?: Record<string, unknown>): Content {
+function agreeing(content: Content, sizeBefore?: Record<string, unknown>, tried: Tried = NOTHING_TRIED): Content {
   const size = station(content, 'size');
   const frame = station(content, 'frame');
   const way = String(frame?.['way'] ?? 'keep');
@@ -115,16 +165,24 @@ function agreeing(content: Content, sizeBefore?: Record<string, unknown>): Conte
     return withStation(content, 'frame', rest);
   }
   if (shaped && frame?.['shape'] === undefined) {
-    const shape = sizeBefore?.['width'] && sizeBefore['height'] ? `${String(sizeBefore['width'])}:${String(sizeBefore['height'])}` : '1:1';
+    const shape = tried.frame['shape'] ?? (sizeBefore?.['width'] && sizeBefore['height'] ? `${String(sizeBefore['width'])}:${String(sizeBefore['height'])}` : '1:1');
     return withStation(content, 'frame', { ...frame, shape });
   }
   return content;
 }
 
-/** What a person typed where a number belongs: the number, or the text as it stands. */
+/** What a person typed where a number belongs: the number, with a point or a comma, or the text as it stands. */
 export function typedNumber(text: string): number | string {
   const trimmed = text.trim();
-  return /^-?\d+(\.\d+)?$/.test(trimmed) ? Number(trimmed) : trimmed;
+  return /^-?\d+([.,]\d+)?$/.test(trimmed) ? Number(trimmed.replace(',', '.')) : trimmed;
+}
+
+/** What a person typed where a color belongs, as recipes say it: `#f0a` and `ff00aa` are `#ff00aa`. */
+export function typedColor(text: string): string {
+  const typed = text.trim().toLowerCase();
+  const digits = /^#?([0-9a-f]{3}|[0-9a-f]{6})$/.exec(typed)?.[1];
+  if (!digits) return typed;
+  return `#${digits.length === 3 ? [...digits].map((each) => each + each).join('') : digits}`;
 }
 
 /** The recipe up to a station, as a picture of good quality: what travels on from there. */
@@ -159,7 +217,8 @@ function withoutBits(content: Content): Content {
 
 /** Problems in words, by the field they belong to. */
 export function byField(problems: FieldProblem[]): Record<string, string> {
-  return Object.fromEntries(problems.map((each) => [each.field, `Expected ${each.expected}, found ${each.found}.`]));
+  const said = (each: FieldProblem) => `Expected ${each.expected}, found ${each.found}.${/^Correct /.test(each.remedy) ? '' : ` ${each.remedy}`}`;
+  return Object.fromEntries(problems.map((each) => [each.field, said(each)]));
 }
 
 export const BLANK: Content = {

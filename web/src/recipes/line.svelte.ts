@@ -1,7 +1,20 @@
 import { api, Problem, taken, type Photo, type Recipe, type Schemas } from '../api/client';
 import { say } from '../shell/notices.svelte';
 import { changedRecipe } from '../shell/undo.svelte';
-import { byField, type Content, STATIONS, type StationName } from './draft';
+import {
+  byField,
+  framedBy,
+  measuredBy,
+  NOTHING_TRIED,
+  remembered,
+  savedAs,
+  station,
+  STATIONS,
+  weighedBy,
+  withStation,
+  type Content,
+  type StationName,
+} from './draft';
 
 const SAVE_AFTER = 500;
 const ASK_AFTER = 16;
@@ -38,6 +51,8 @@ export class LineState {
   theirs = $state.raw<Recipe>();
   photo = $derived(this.samples.find((each) => each.id === this.sample));
   plan = $derived(this.answer?.plans.find((each) => each.photo === this.sample));
+  /** What was typed before something else was tried. */
+  private tried = NOTHING_TRIED;
   private kept: Content = {};
   private readonly draft: string;
   private askTimer: ReturnType<typeof setTimeout> | undefined;
@@ -112,9 +127,34 @@ export class LineState {
   }
 
   change(content: Content): void {
+    this.tried = remembered(remembered(this.tried, this.content), content);
     this.content = content;
+    this.noteDraft(); // a reload must not lose what is not kept yet
     clearTimeout(this.askTimer);
     this.askTimer = setTimeout(() => void this.ask(), ASK_AFTER);
+  }
+
+  /** Measure another way; what was typed for that way before is there again. */
+  measure(by: string): void {
+    this.change(measuredBy(this.content, by, this.tried));
+  }
+
+  frame(way: string): void {
+    this.change(framedBy(this.content, way, this.tried));
+  }
+
+  saveAs(format: string): void {
+    this.change(withStation(this.content, 'file', savedAs(station(this.content, 'file') ?? {}, format, this.tried)));
+  }
+
+  weigh(way: string): void {
+    this.change(withStation(this.content, 'file', weighedBy(station(this.content, 'file') ?? {}, way, this.tried)));
+  }
+
+  /** Change the color station so that it goes with the format: it is offered, never done unasked. */
+  giveWay(what: 'bits' | 'profile'): void {
+    const { bits: _, ...color } = station(this.content, 'color') ?? {};
+    this.change(withStation(this.content, 'color', what === 'bits' ? color : { profile: 'srgb' }));
   }
 
   /** Take any photo of the tray as a sample. */
@@ -174,6 +214,10 @@ export class LineState {
     await this.save();
     // What cannot be kept yet is found again as it was typed.
     if (this.unkept || this.theirs) say(`The last change of ${String(this.content['title'])} is not kept yet. It is here when you come back.`, { bad: true });
+    this.noteDraft();
+  }
+
+  private noteDraft(): void {
     const draft: Draft = { version: this.theirs ? 0 : (this.recipe?.version ?? 0), content: this.content };
     if (this.recipe && !same(this.content, this.kept)) localStorage.setItem(this.draft, JSON.stringify(draft));
     else localStorage.removeItem(this.draft);
@@ -184,6 +228,7 @@ export class LineState {
     const body = { content, version: this.recipe?.version ?? 0 };
     this.recipe = await taken(api.PUT('/api/recipes/{number}', { params: { path }, body }));
     this.kept = content; // what is typed meanwhile is newer and stays
+    this.noteDraft();
   }
 
   private async ask(): Promise<void> {

@@ -11,7 +11,7 @@
   const states = [
     { state: '', name: 'All' },
     { state: 'made', name: 'Made' },
-    { state: 'asking', name: 'Wait for an eye' },
+    { state: 'asking', name: 'Wait for your crop' },
     { state: 'failed', name: 'Failed' },
     { state: 'kept', name: 'Kept' },
     { state: 'stopped', name: 'Stopped' },
@@ -71,14 +71,14 @@
       <p class="dim">{when(run.started)}</p>
       <p class="sum">
         <b>{stand(run)}</b>
-        {#if run.counts.asking && !run.finished}<br /><a class="eye" href={run.tray ? `/trays/${run.tray}` : '/'}>{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for an eye</a>{/if}
+        {#if run.counts.asking && !run.finished}<br /><a class="eye" href={run.tray ? `/trays/${run.tray}` : '/'}>{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for your crop</a>{/if}
       </p>
       <progress max={run.counts.total} value={worked(run.counts)} aria-label="All renditions"></progress>
       <div class="recipes">
         {#each run.recipes as recipe (recipe.recipe)}
           <div class="recipe">
             <span class="title">{recipe.title}</span>
-            <span class="dim">{worked(recipe)} of {recipe.total}{recipe.failed ? ` · ${recipe.failed} failed` : ''}{recipe.stopped ? ` · ${recipe.stopped} stopped` : ''}</span>
+            <span class="dim">{recipe.made} of {recipe.total} made{recipe.failed ? ` · ${recipe.failed} failed` : ''}{recipe.stopped ? ` · ${recipe.stopped} stopped` : ''}</span>
             <progress max={recipe.total} value={worked(recipe)} aria-label={recipe.title}></progress>
           </div>
         {/each}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { StructuredList, StructuredListBody, StructuredListCell, StructuredListHead, StructuredListRow } from 'carbon-components-svelte';
   import { studio } from '../shell/studio.svelte';
   import { bytes, when } from '../words/numbers';
   import { stand } from '../words/runs';
@@ -7,18 +8,26 @@
 <div class="page">
   <h1>Runs</h1>
   {#if studio.runs.length === 0}
-    <p class="empty">Nothing was made yet. On the board, press <kbd>M</kbd> or the button at the bottom right.</p>
+    <p class="empty">Nothing has been made yet. On the board, press <kbd>M</kbd> or the button at the bottom right.</p>
   {:else}
-    <div class="table" role="table" aria-label="Runs">
-      {#each studio.runs as run (run.id)}
-        <a role="row" href="/runs/{run.id}">
-          <span role="cell" class="strong">{run.tray_name}</span>
-          <span role="cell" class="dim">{when(run.started)}</span>
-          <span role="cell" class:bad={run.counts.failed > 0}>{stand(run)}</span>
-          <span role="cell" class="number">{run.bytes ? bytes(run.bytes) : ''}</span>
-        </a>
-      {/each}
-    </div>
+    <StructuredList aria-label="Runs">
+      <StructuredListHead>
+        <StructuredListRow head>
+          <StructuredListCell head>Tray</StructuredListCell><StructuredListCell head>Started</StructuredListCell>
+          <StructuredListCell head>Outcome</StructuredListCell><StructuredListCell head>Size</StructuredListCell>
+        </StructuredListRow>
+      </StructuredListHead>
+      <StructuredListBody>
+        {#each studio.runs as run (run.id)}
+          <StructuredListRow>
+            <StructuredListCell><a class="strong" href="/runs/{run.id}">{run.tray_name}</a></StructuredListCell>
+            <StructuredListCell><a class="dim" tabindex="-1" href="/runs/{run.id}">{when(run.started)}</a></StructuredListCell>
+            <StructuredListCell><a class:bad={run.counts.failed > 0} tabindex="-1" href="/runs/{run.id}">{stand(run)}</a></StructuredListCell>
+            <StructuredListCell><a class="number" tabindex="-1" href="/runs/{run.id}">{run.bytes ? bytes(run.bytes) : ''}</a></StructuredListCell>
+          </StructuredListRow>
+        {/each}
+      </StructuredListBody>
+    </StructuredList>
   {/if}
 </div>
 
@@ -26,9 +35,7 @@
   .page { padding: 16px; overflow: auto; }
   h1 { font-size: 20px; font-weight: 600; margin-bottom: 12px; }
   .empty { font-size: 13px; }
-  .table { display: grid; gap: 3px; }
-  [role='row'] { display: grid; grid-template-columns: 1.4fr 1.2fr 2fr 90px; gap: 16px; background: var(--bench); border-radius: var(--radius); padding: 11px 14px; text-decoration: none; font-size: 13px; }
-  [role='row']:hover { background: var(--sheet); }
-  .number { text-align: right; }
+  a { display: block; padding: 11px 14px; text-decoration: none; min-height: 40px; }
+  .number { min-width: 70px; }
   .bad { color: var(--bad); }
 </style>

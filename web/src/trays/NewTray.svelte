@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { Modal, TextInput } from 'carbon-components-svelte';
+  import { Checkbox, FileUploaderDropContainer, Modal, TextInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas, type Tray } from '../api/client';
   import Choice from '../recipes/Choice.svelte';
+  import { onEscape } from '../shell/escape';
   import { trying } from '../shell/notices.svelte';
   import { count } from '../words/numbers';
   import { filesPicked, trayName } from './dropped';
@@ -26,6 +27,8 @@
 
   const steps = $derived(listing ? listing.path.split('/').filter(Boolean) : []);
   const suggestion = $derived(picked[0]?.label.replaceAll(/[-_]/g, ' ') ?? '');
+
+  $effect(() => (open ? onEscape(() => void (open = false)) : undefined));
 
   $effect(() => {
     if (!open) return;
@@ -62,6 +65,7 @@
   }
 
   async function make(files: ReturnType<typeof filesPicked> = []): Promise<void> {
+    if (making) return; // a second press makes no second tray
     making = true;
     try {
       const folders = picked.map(({ root, path }) => ({ root, path }));
@@ -112,13 +116,13 @@
           {#each roots as root (root.id)}
             <li><button class="open" onclick={() => void go(root.id, '')}>{root.name}</button></li>
           {:else}
-            <li class="none">No folder is registered for your studio yet. Its owner adds one with “add_root”; dropping files works at once.</li>
+            <li class="none">No folder is registered for your studio yet. Whoever runs the server adds one with “add_root”. You can drop files at once.</li>
           {/each}
         {:else}
           {@const root = listing.root}
           {#each listing.folders as folder (folder.path)}
             <li>
-              <label><input type="checkbox" checked={has(root.id, folder.path)} onchange={() => toggle(root.id, folder.path, folder.name)} />{folder.name}</label>
+              <Checkbox labelText={folder.name} checked={has(root.id, folder.path)} on:check={(event) => event.detail !== has(root.id, folder.path) && toggle(root.id, folder.path, folder.name)} />
               <span class="dim">{count(folder.photos, 'photo')}</span>
               {#if folder.folders}<button class="plain" onclick={() => void go(root.id, folder.path)}>Open</button>{/if}
             </li>
@@ -128,16 +132,16 @@
           {#if listing.photos}
             {@const path = listing.path}
             <li>
-              <label><input type="checkbox" checked={has(root.id, path)} onchange={() => toggle(root.id, path, steps.at(-1) ?? root.name)} />this folder, with all below it</label>
+              <Checkbox labelText="this folder, with all below it" checked={has(root.id, path)} on:check={(event) => event.detail !== has(root.id, path) && toggle(root.id, path, steps.at(-1) ?? root.name)} />
               <span class="dim">{count(listing.photos, 'photo')}</span>
             </li>
           {/if}
         {/if}
       </ul>
     </div>
+    <FileUploaderDropContainer labelText="Drop files here, or press to choose some" multiple on:add={(event) => void make(event.detail.map((file) => ({ file, path: file.name })))} />
     {#if problem}<p class="bad" role="alert">{problem}</p>{/if}
     <div class="do">
-      <label class="quiet small">Upload files<input class="visually-hidden" type="file" multiple onchange={pickedFiles} data-upload="files" /></label>
       <label class="quiet small">Upload a folder<input class="visually-hidden" type="file" webkitdirectory multiple onchange={pickedFiles} data-upload="folder" /></label>
       <button class="press small" disabled={picked.length === 0 || making} onclick={() => void make()}>
         {picked.length === 0
@@ -147,7 +151,7 @@
             : `Make a tray of ${count(picked.length, 'folder')}`}
       </button>
     </div>
-    <p class="dim">You can also drop files or folders anywhere on the window.</p>
+    <p class="dim">Files and folders can also be dropped anywhere on the window.</p>
   </div>
 </Modal>
 
@@ -158,8 +162,7 @@
   .crumbs button:disabled { color: var(--dim); font-weight: 400; }
   .folders { list-style: none; border: 1px solid var(--bench); border-top: 0; border-radius: 0 0 4px 4px; max-height: 220px; overflow: auto; }
   li { display: flex; gap: 12px; align-items: center; padding: 6px 10px; border-top: 1px solid var(--bench); }
-  li label { flex: 1; display: flex; gap: 8px; align-items: center; cursor: pointer; }
-  input[type='checkbox'] { accent-color: var(--accent); }
+  li :global(.bx--form-item) { flex: 1; }
   .open { flex: 1; font-weight: 600; }
   .none { color: var(--dim); }
   .do { display: flex; gap: 8px; }

@@ -27,7 +27,9 @@ describe('numbers for people', () => {
   });
 
   it('keeps the extension of a long name', () => {
-    expect(halves('2031-10-14_01_repair-bench-001.jpg')).toEqual(['2031-10-14_01_repair-ben', 'ch-001.jpg']);
-    expect(halves('a.jpg')).toEqual(['', 'a.jpg']);
+    expect(halves('2031-10-14_01_repair-bench-gridwick-001.jpg')).toEqual(['2031-10-14_01_repair-bench', '-gridwick-001.jpg']);
+    expect(halves('2031-10-14_01_repair-bench-001.jpg')).toEqual(['2031-10-14_01_repair', '-bench-001.jpg']);
+    expect(halves('a.jpg')).toEqual(['a', '.jpg']);
+    expect(halves('withoutanyseparatorinit')).toEqual(['withoutanysep', 'aratorinit']);
   });
 });

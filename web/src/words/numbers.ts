@@ -30,9 +30,15 @@ export function duration(seconds: number): string {
   return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
-/** A name in two pieces, so that only its middle is cut when there is no room: the end keeps the extension. */
-export function halves(name: string, tail = 10): [string, string] {
-  const at = Math.max(0, name.length - tail);
+/** Characters that an end of a name may have and still leave room for its beginning. */
+const END = 17;
+
+/**
+ * A name in two pieces, so that only its beginning is cut when there is no room. It is cut at a separator: the end tells
+ * one rendition from another, and keeps the extension.
+ */
+export function halves(name: string): [string, string] {
+  const at = [...name.matchAll(/[-_. ]/g)].map((found) => found.index).find((index) => index > 0 && name.length - index <= END) ?? Math.max(0, name.length - 10);
   return [name.slice(0, at), name.slice(at)];
 }
 

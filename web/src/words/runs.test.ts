@@ -16,15 +16,15 @@ test('a run that was stopped does not say that all of it is done', () => {
   expect(going(stopped)).toBe(false);
 });
 
-test('a run of which the rest waits for an eye is done but for that', () => {
+test('a run of which the rest waits for a crop is done but for that', () => {
   const waiting = run({ total: 40, made: 32, asking: 8 });
   expect(stand(waiting)).toBe('done but for 8');
   expect(going(waiting)).toBe(false);
 });
 
 test('a run that is worked on tells how far it is', () => {
-  expect(stand(run({ total: 40, made: 10, failed: 1, open: 21, asking: 8 }, false, false, 75))).toBe('11 of 40 · 1 min left');
-  expect(stand(run({ total: 40, made: 10, open: 30 }, false, true, 75))).toBe('10 of 40 · stopping…');
+  expect(stand(run({ total: 40, made: 10, failed: 1, open: 21, asking: 8 }, false, false, 75))).toBe('10 made, 1 failed, 21 to go · 1 min left');
+  expect(stand(run({ total: 40, made: 10, open: 30 }, false, true, 75))).toBe('10 made, 30 to go · stopping…');
   expect(going(run({ total: 40, open: 40 }))).toBe(true);
 });
 

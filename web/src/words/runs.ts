@@ -28,7 +28,8 @@ export function stand(run: Told): string {
   const { counts } = run;
   if (counts.open > 0) {
     const left = run.stop_asked ? ' · stopping…' : run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : '';
-    return `${worked(counts)} of ${counts.total}${left}`;
+    const failed = counts.failed ? `, ${counts.failed} failed` : '';
+    return `${counts.made} made${failed}, ${counts.open} to go${left}`;
   }
   if (counts.asking > 0) return `done but for ${counts.asking}`;
   const parts = [`${counts.made} made`];
@@ -38,7 +39,7 @@ export function stand(run: Told): string {
   return parts.join(', ');
 }
 
-/** Whether a run is still worked on: one of which the rest waits for an eye is not. */
+/** Whether a run is still worked on: one of which the rest waits for a crop is not. */
 export function going(run: Told): boolean {
   return !run.finished && run.counts.open > 0;
 }

@@ -92,7 +92,7 @@ class Command(BaseCommand):
             "learned weights": _median(lambda: learned_weights(recipes)),
             "the board, opened": _median(ask(f"trays/{tray.pk}/board")),
             f"rows of {FEW} photos": _median(ask(f"trays/{tray.pk}/rows", {"photos": photos})),
-            f"which of {AT_ONCE} cells need an eye": _median(ask(f"trays/{tray.pk}/asking", {"cells": cells})),
+            f"which of {AT_ONCE} cells need a crop": _median(ask(f"trays/{tray.pk}/asking", {"cells": cells})),
             "keep and next": _median(reframe),
             "the bench": _median(ask(f"trays/{tray.pk}/bench/{cells[0][0]}/{cells[0][1]}")),
             "sums after one change": _median(changed),

@@ -1,0 +1,94 @@
+<script lang="ts">
+  import { TextInput } from 'carbon-components-svelte';
+  import { api, taken, type Schemas } from '../api/client';
+  import { onHint } from '../api/live';
+  import { say, trying } from '../shell/notices.svelte';
+  import { count } from '../words/numbers';
+  import { STATIONS } from './draft';
+
+  type SavedPart = Schemas['SavedPartOut'];
+  type Profile = Schemas['ProfileOut'];
+
+  /** What recipes share: parts, and color profiles. */
+  let parts = $state.raw<SavedPart[]>([]);
+  let profiles = $state.raw<Profile[]>([]);
+  let renaming = $state<number>();
+
+  async function load(): Promise<void> {
+    [parts, profiles] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles'))]);
+  }
+
+  $effect(() => {
+    void trying(load);
+    return onHint((hint) => void ((hint.kind === 'recipe' || hint.kind === 'resync') && trying(load)));
+  });
+
+  const title = (station: string) => STATIONS.find((each) => each.name === station)?.title ?? station;
+  /** A setting in short: its fields and their values. */
+  const short = (setting: Record<string, unknown>) =>
+    Object.entries(setting)
+      .map(([name, value]) => `${name.replaceAll('_', ' ')} ${typeof value === 'object' ? JSON.stringify(value) : String(value)}`)
+      .join(', ');
+  const users = (used: { title: string }[]) => (used.length ? `in ${used.map((each) => each.title).join(', ')}` : 'not used');
+
+  function rename(part: SavedPart, name: string): void {
+    renaming = undefined;
+    if (!name.trim() || name.trim() === part.name) return;
+    void trying(async () => {
+      parts = await taken(api.PUT('/api/parts/{number}', { params: { path: { number: part.id } }, body: { name: name.trim() } }));
+    });
+  }
+
+  function remove(part: SavedPart): void {
+    void trying(async () => {
+      await taken(api.DELETE('/api/parts/{number}', { params: { path: { number: part.id } } }));
+      say(part.used.length ? `${part.name} is deleted. ${count(part.used.length, 'recipe')} kept its setting.` : `${part.name} is deleted.`);
+      await load();
+    });
+  }
+
+  function removeProfile(profile: Profile): void {
+    void trying(async () => {
+      await taken(api.DELETE('/api/profiles/{name}', { params: { path: { name: profile.name } } }));
+      say(`${profile.name} is deleted.`);
+      await load();
+    });
+  }
+</script>
+
+{#if parts.length}
+  <h2>Shared parts</h2>
+  <ul>
+    {#each parts as part (part.id)}
+      <li>
+        {#if renaming === part.id}
+          <TextInput labelText="Name of the part" hideLabel value={part.name} maxlength={60} autofocus on:blur={(event) => rename(part, (event.target as HTMLInputElement).value)} on:keydown={(event) => event.key === 'Enter' && rename(part, (event.target as HTMLInputElement).value)} />
+        {:else}<span class="strong">{part.name}</span>{/if}
+        <span class="dim">{title(part.station)}: {short(part.setting)}</span>
+        <span>{users(part.used)}</span>
+        <button class="plain" aria-label="Rename {part.name}" onclick={() => (renaming = part.id)}>Rename</button>
+        <button class="plain" aria-label="Delete {part.name}" onclick={() => remove(part)}>Delete</button>
+      </li>
+    {/each}
+  </ul>
+{/if}
+{#if profiles.length}
+  <h2>Color profiles</h2>
+  <ul>
+    {#each profiles as profile (profile.name)}
+      <li>
+        <span class="strong">{profile.name}</span>
+        <span class="dim">{profile.title}, for {profile.space} {profile.space === 'CMYK' ? 'inks: TIFF, JPEG and PDF' : 'pictures'}</span>
+        <span>{users(profile.used.map((each) => ({ title: each })))}</span>
+        {#if profile.own}<button class="plain" aria-label="Delete {profile.name}" onclick={() => removeProfile(profile)}>Delete</button>{:else}<span class="dim">comes with the product</span>{/if}
+      </li>
+    {/each}
+  </ul>
+{/if}
+
+<style>
+  h2 { font-weight: 600; margin: 18px 0 6px; }
+  ul { list-style: none; display: grid; gap: 3px; max-width: 1240px; }
+  li { display: grid; grid-template-columns: minmax(140px, 1fr) 2fr 1.4fr max-content max-content; gap: 16px; background: var(--bench); border-radius: var(--radius); padding: 9px 14px; align-items: baseline; }
+  li > span { overflow-wrap: anywhere; }
+</style>
