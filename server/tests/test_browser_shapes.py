@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import json
+import re
 import shutil
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from django.utils import timezone
 from PIL import Image
 from playwright.sync_api import expect
 
@@ -66,7 +69,7 @@ class Outlets(ShapesCase):
         self.cell("2031-10-14_01_repair-bench.jpg", "Hall banner").click()
         self.cell("2031-10-15_03_gallery-wall-panorama.jpg", "Hall banner").click(modifiers=["Shift"])
         page.get_by_role("button", name="Frame…").click()
-        page.get_by_role("button", name="interesting part", exact=True).click()
+        page.get_by_role("menuitem", name="interesting part", exact=True).click()
         expect(page.locator("[data-state=eye]")).to_have_count(2)
         self.assertEqual(Framing.objects.count(), 2)
         page.keyboard.press("Escape")
@@ -96,7 +99,7 @@ class Outlets(ShapesCase):
         page.get_by_role("button", name="300 px wide").click()
         page.get_by_label("Pixels, portrait").fill("160")
         expect(page.locator(".sentence")).to_contain_text("300 px wide, portraits 160 px wide")
-        page.get_by_text("two beside").click()
+        page.get_by_label("Compare two").check()
         expect(page.locator("figure", has_text="160 × 240")).to_be_visible()
         expect(page.locator("figure", has_text="300 × 200")).to_be_visible()
         page.get_by_role("button", name="Back to the board").click()
@@ -120,8 +123,8 @@ class Outlets(ShapesCase):
         page.get_by_label("Pixels", exact=True).fill("200")
         expect(page.locator(".sentence")).to_contain_text("cut into six squares side by side; each is made 200 px wide")
         page.get_by_role("button", name="Back to the board").click()
-        expect(self.cell("2031-10-15_03_gallery-wall-panorama.jpg", "Panels")).to_contain_text("6× 200×200")
-        page.get_by_role("button", name="Light a recipe").click()
+        expect(self.cell("2031-10-15_03_gallery-wall-panorama.jpg", "Panels")).to_contain_text("6 of 200×200")
+        page.get_by_role("button", name="Show recipes").click()
         page.get_by_label("Whole").check()
         page.keyboard.press("Escape")
         self.make_all(7)
@@ -296,12 +299,12 @@ class BoardOfShapes(ShapesCase):
         expect(page.locator("[data-photo]")).to_have_count(1)
         page.get_by_label("Format").select_option("")
         page.get_by_label("Shape").select_option("")
-        page.get_by_label("Find a name").fill("bench")
+        page.get_by_role("searchbox", name="Find a name").fill("bench")
         expect(page.locator("[data-photo]")).to_have_count(1)
-        page.get_by_label("Find a name").fill("")
+        page.get_by_role("searchbox", name="Find a name").fill("")
         expect(page.locator("[data-photo]")).to_have_count(4)
         page.get_by_role("button", name="Choose…").click()
-        page.get_by_role("button", name="panoramas").click()
+        page.get_by_role("menuitem", name="Panoramas").click()
         expect(page.locator("[aria-selected=true]")).to_have_count(2)
 
     def test_a_rectangle_is_drawn_with_the_mouse_and_columns_change_places(self) -> None:
@@ -328,7 +331,7 @@ class BoardOfShapes(ShapesCase):
         (self.folder / "b" / "hall_web.webp").unlink()
         changed = self.folder / "a" / Path(CHANGE["landscape"]).name
         shutil.copy(PHOTOS / "shop-stock" / "QM4_0117.jpg", changed)
-        page.get_by_role("button", name="View").click()
+        page.get_by_role("button", name="View", exact=True).click()
         page.get_by_role("button", name="Look again at the folders").click()
         expect(page.locator(".notices")).to_contain_text("1 new photo, 1 photo changed, 1 photo gone")
         expect(page.get_by_text("hall_web.webp is gone.")).to_be_visible()
@@ -337,21 +340,21 @@ class BoardOfShapes(ShapesCase):
         expect(page.locator("[data-photo]", has_text="repair-bench")).to_contain_text("2396 × 1916")
 
     def test_the_tray_itself_is_changed_and_every_step_undone(self) -> None:
-        """A photo taken out, the tray renamed, put away: Ctrl Z brings each back, the last first."""
+        """A photo taken out, the tray renamed, archived: Ctrl Z brings each back, the last first."""
         page = self.page
         page.locator("[data-photo]", has_text="gallery-wall").click()
         page.get_by_role("button", name="Take out of the tray").click()
         expect(page.locator("[data-photo]")).to_have_count(3)
-        page.get_by_role("button", name="View").click()
+        page.get_by_role("button", name="Tray", exact=True).click()
         page.get_by_label("Name of the tray").fill("Winter rehang")
         page.keyboard.press("Enter")
-        expect(page.locator("label.tray select")).to_contain_text("Winter rehang")
-        page.get_by_role("button", name="Put the tray away").click()
+        expect(page.locator(".tray select")).to_contain_text("Winter rehang")
+        page.get_by_role("button", name="Archive tray").click()
         expect(page.get_by_text("No tray yet")).to_be_visible()
         page.keyboard.press("Control+z")
-        expect(page.locator("label.tray select")).to_contain_text("Winter rehang")
+        expect(page.locator(".tray select")).to_contain_text("Winter rehang")
         page.keyboard.press("Control+z")
-        expect(page.locator("label.tray select")).to_contain_text("Autumn")
+        expect(page.locator(".tray select")).to_contain_text("Autumn")
         page.keyboard.press("Control+z")
         expect(page.locator("[data-photo]")).to_have_count(4)
         self.assertEqual([name for name in self.names() if "panorama" in name], ["gallery-wall-panorama.jpg"])
@@ -364,12 +367,12 @@ class BoardOfShapes(ShapesCase):
         page.get_by_label("State").select_option("excluded")
         expect(page.locator("[data-photo]")).to_have_count(1)
         page.get_by_label("State").select_option("done")
-        expect(page.get_by_text("No photo is like that now.")).to_be_visible()
+        expect(page.get_by_text("No photos match.")).to_be_visible()
         page.get_by_role("button", name="Show all").click()
         expect(page.locator("[data-photo]")).to_have_count(4)
         facts = page.locator("[data-photo]", has_text="clock-tower")
         expect(facts).to_contain_text("3996 × 5996 portrait")
-        page.get_by_role("button", name="View").click()
+        page.get_by_role("button", name="View", exact=True).click()
         page.get_by_label("Facts of the photos").uncheck()
         expect(facts).not_to_contain_text("portrait")
         expect(facts).to_contain_text("clock-tower-dusk.jpg")
@@ -384,7 +387,7 @@ class BoardOfShapes(ShapesCase):
         page.get_by_role("button", name="4 : 5").click()
         expect(page.locator(".sentence")).to_contain_text("is cropped to 4:5")
         page.get_by_label("Shape, typed").fill("4:0")
-        expect(page.get_by_role("alert")).to_contain_text("both numbers from above 0")
+        expect(page.get_by_role("alert")).to_contain_text("Both numbers have to be above 0")
         expect(page.get_by_label("Shape, typed")).to_have_value("4:0")
         page.get_by_label("Shape, typed").fill("4:5")
         page.get_by_role("button", name="Back to the board").click()
@@ -392,8 +395,12 @@ class BoardOfShapes(ShapesCase):
         page.keyboard.press("Control+z")
         expect(self.cell("2031-10-14_01_repair-bench.jpg", "One")).not_to_contain_text("192 × 240")
         recipe = self.studio.recipes.get(title="One")
+        for version in recipe.versions.all():  # each in a sitting of its own
+            recipe.versions.filter(pk=version.pk).update(made=timezone.now() - dt.timedelta(hours=50 - version.number))
         self.open(f"/recipes/{recipe.pk}")
         page.get_by_role("button", name="Note and versions").click()
-        page.locator(".version", has_text="cropped to 4:5").get_by_role("button", name="Take back").click()
+        cropped = page.locator(".version", has=page.locator("details", has_text="cropped to 4:5")).first
+        expect(cropped).to_contain_text("frame: keeps its shape → is cropped to 4:5")
+        cropped.get_by_role("button", name=re.compile("Restore")).click()
         expect(page.locator(".sentence")).to_contain_text("is cropped to 4:5")
         self.wait_for(lambda: '"4:5"' in json.dumps(self.studio.recipes.get(title="One").current.content))

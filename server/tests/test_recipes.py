@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import datetime as dt
+import json
 import threading
 
 from django.core.management import call_command
 from django.db import connection
+from django.utils import timezone
 
 from server.project.api import api
 from server.project.conf import PROJECT
 from server.recipes import flows
-from server.recipes.models import Recipe
+from server.recipes.models import Recipe, RecipeVersion
 from server.tests.cases import StudioCase
 from tray_core.tests.samples import recipe as core_recipe
 

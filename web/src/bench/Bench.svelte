@@ -21,6 +21,7 @@
   let failed = $state('');
   let busy = $state(false);
   let guides = $state('thirds');
+  const LIST_WAIT = 800;
   const GUIDES = ['thirds', 'diagonals', 'center', 'none'];
 
   $effect(() => {
@@ -40,10 +41,13 @@
     router.go(spot ? `/trays/${tray}/bench/${spot.photo}/${spot.recipe}` : `/trays/${tray}`);
   }
 
-  async function keep(onward: boolean): Promise<void> {
+  async function keep(): Promise<void> {
     if (busy) return;
     busy = true;
     await trying(async () => {
+      // Whether it is one of those that need a crop is known a moment after the picture.
+      await Promise.race([bench.listed, new Promise((done) => setTimeout(done, LIST_WAIT))]);
+      const onward = waiting;
       bench.leaving = onward;
       await bench.keep();
       if (!onward) return;
@@ -71,7 +75,7 @@
     // Enter keeps, wherever the focus is: a button that was pressed last is not pressed again.
     if (event.key === 'Enter' && !event.defaultPrevented && !typing(event) && !above(event) && !(event.target as Element).closest('a')) {
       event.preventDefault();
-      if (waiting || bench.changed || found.proposed) void keep(waiting);
+      if (waiting || bench.changed || found.proposed) void keep();
       return;
     }
     const key = pageKey(event);
@@ -135,9 +139,9 @@
     <div class="do">
       {#if waiting}<button class="quiet" onclick={skip}>Skip <kbd>S</kbd></button>{/if}
       {#if waiting}
-        <button class="press" disabled={busy} onclick={() => void keep(true)}>{bench.waiting.length > 1 ? 'Keep and next' : 'Keep and done'} <kbd>Enter</kbd></button>
+        <button class="press" disabled={busy} onclick={() => void keep()}>{bench.waiting.length > 1 ? 'Keep and next' : 'Keep and done'} <kbd>Enter</kbd></button>
       {:else}
-        <button class="press" disabled={busy || !(bench.changed || found.proposed)} onclick={() => void keep(false)}>{bench.changed || found.proposed ? 'Keep' : 'Kept'} <kbd>Enter</kbd></button>
+        <button class="press" disabled={busy || !(bench.changed || found.proposed)} onclick={() => void keep()}>{bench.changed || found.proposed ? 'Keep' : 'Kept'} <kbd>Enter</kbd></button>
       {/if}
     </div>
   </footer>

@@ -21,7 +21,7 @@
       if (!closer.changed) await closer.load();
     }, 400);
     return onHint((hint) => {
-      if (hint.kind !== 'run') reload();
+      if (hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
   });
 

@@ -25,6 +25,8 @@
   let edge = $state(0.5);
   let before = $state(false);
   let places = $state.raw<Schemas['AreaOut'][]>([]);
+  /** Once it is known where to begin: a window that is asked for and then another would take twice as long. */
+  let ready = $state(start.has('x'));
 
   let edges = $state.raw<Schemas['EdgesOut']>();
   $effect(() => {
@@ -42,11 +44,16 @@
   const across = $derived(mode === 'side' ? 2 : 1);
   const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height }, zoom, middle));
 
+  $effect(() => {
+    const timer = setTimeout(() => (ready = true), 400);
+    return () => clearTimeout(timer);
+  });
   $effect(() => void trying(async () => {
     places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } }));
     // Begin where there is something to see, unless somebody chose a place.
     const fine = places.find((each) => each.kind === 'fine' && each.photo === closer.photo);
     if (fine && !start.has('x') && untrack(() => middle.x === 0.5 && middle.y === 0.5)) middle = { x: fine.x, y: fine.y };
+    ready = true;
   }));
 
   function set(changes: Record<string, unknown>): void {
@@ -129,7 +136,9 @@
 <svelte:window onkeydown={pressed} />
 <div class="bench">
   <div class="stage" bind:clientWidth={room.width} bind:clientHeight={room.height} onpointerdown={pan} role="presentation">
-    {#if mode === 'side'}
+    {#if !ready}
+      <span class="dim" aria-busy="true">Looking for fine detail…</span>
+    {:else if mode === 'side'}
       <Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" caption="before" />
       <Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" caption="after · {strength} %" />
     {:else if mode === 'edge'}

@@ -194,11 +194,13 @@ export class BenchState {
     const said = name ?? (this.framing.name || this.freeName(all));
     const made: Framing = { ...this.framing, name: said, recipe: this.tied ? this.spot.recipe : null };
     const rest = all.filter((each) => !same(each, this.editing));
-    drafts.forget(this.key);
+    const draft = drafts.read(this.key);
+    drafts.forget(this.key); // what is shown comes anew with the answer, and as it was kept
     try {
       await this.framings.keep(this.spot.photo, [made, ...rest], `framed ${this.bench.photo.name}`);
+      this.changed = false;
     } catch (error) {
-      this.noteDraft();
+      if (draft) drafts.write(this.key, draft);
       throw error;
     }
   }

@@ -15,8 +15,9 @@ export class BoardState extends Choosing {
   }
 
   /** Undoing is there as soon as the change is: the board comes anew after that, and its sums take their time. */
-  private async did(what: string, undoing: Call[], redoing: Call[]): Promise<void> {
-    undo.push({ what, at: `/trays/${this.tray}`, place: this.board?.name ?? 'the tray', undo: undoing, redo: redoing });
+  private async did(what: string, undoing: Call[], redoing: Call[], run?: number): Promise<void> {
+    const place = this.board?.name ?? 'the tray';
+    undo.push({ what, at: `/trays/${this.tray}`, place, undo: undoing, redo: redoing, ...(run === undefined ? {} : { run }) });
     await this.load();
   }
 
@@ -78,7 +79,7 @@ export class BoardState extends Choosing {
     const body = { ...this.chosen(), again };
     const run = await taken(api.POST('/api/trays/{number}/runs', { params: { path: { number: this.tray } }, body }));
     const stop: Call = { method: 'POST', path: `/api/runs/${run.id}/stop` };
-    await this.did(`started making ${count(run.counts.total, 'rendition')}`, [stop], [this.call('POST', 'runs', body)]);
+    await this.did(`started making ${count(run.counts.total, 'rendition')}`, [stop], [this.call('POST', 'runs', body)], run.id);
     return run;
   }
 }

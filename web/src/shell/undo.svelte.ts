@@ -26,6 +26,8 @@ export interface Step {
   place: string;
   undo: (Call | RecipeCall)[];
   redo: (Call | RecipeCall)[];
+  /** The run that undoing stops: once it is over there is nothing to undo. */
+  run?: number;
 }
 
 /** Steps of something that is being drawn and not kept yet: they come before all that is kept. */
@@ -69,6 +71,7 @@ class Undo {
   /** Undo the newest step. One at a time: a second press waits for nothing, and does nothing meanwhile. */
   async last(): Promise<void> {
     if (this.local?.past) return this.local.back();
+    await this.dropRunsThatAreOver();
     const step = this.steps.at(-1);
     const done = step && (await this.done(step.undo, step.redo));
     if (!done) return;
@@ -84,6 +87,14 @@ class Undo {
     if (!done) return;
     this.set([...this.steps, { ...step, undo: done }], this.undone.filter((each) => each !== step));
     told('Done again', step);
+  }
+
+  private async dropRunsThatAreOver(): Promise<void> {
+    for (let step = this.steps.at(-1); step?.run !== undefined; step = this.steps.at(-1)) {
+      const found = await api.GET('/api/runs/{number}', { params: { path: { number: step.run } } });
+      if (found.data && !found.data.finished) return;
+      this.set(this.steps.slice(0, -1), this.undone);
+    }
   }
 
   /** The other way's calls, with what was answered. Where a call fails the step stays, and can be tried again. */
