@@ -3,8 +3,15 @@ import type { Plugin } from 'vite';
 
 const CLASS = /bx--[\w-]+/g;
 const VARIABLE = /var\((--cds-[\w-]+)/g;
-/** What is in the library's sheet for parts that are never shown here: its calendar, and tooltips of its icon buttons. */
-const NEVER = /flatpickr|bx--tooltip|bx--btn--icon-only|bx--skeleton|bx--assistive|bx--[\w-]*(?:--fluid|--light|--xl\b)|\[theme=(?:'|")?(?:white|g80|g90|g100)/;
+/** What is in the library's sheet for parts and variants that are never shown here, and would stay since a class names them. */
+const NEVER = new RegExp(
+  [
+    'flatpickr|bx--(?:number__control|number__rule|loading|inline-loading|inline-notification|form-group)|\\[theme=[\'"]?(?:white|g80|g90|g100)|bx--(?:tooltip|skeleton|assistive|btn--(?:icon-only|ghost|set|expressive|danger-?-?(?:ghost|tertiary)))',
+    'bx--popover--(?:caret|top|left|right|bottom(?!-right)|bottom-left|high|auto)',
+    'bx--[\\w-]*(?:--fluid|--light|--xl\\b|--expand|--inline\\b|warning|--info-square|--success|--selection|--selected|--flush|--condensed|readonly|--low-contrast|--sortable|--skeleton)',
+    'bx--(?:slider|select|search|number|toggle|text-input|btn|radio-button)[\\w-]*disabled',
+  ].join('|'),
+);
 
 /** Carbon's style sheet without fonts from elsewhere, and without what is not used: components, themes, variables. */
 export function carbonStyles(): Plugin {
@@ -33,14 +40,25 @@ export function carbonStyles(): Plugin {
           if (kept.length === 0) rule.remove();
           else if (kept.length < rule.selectors.length) rule.selectors = kept;
         });
+        // The page names its theme; the library's default one would stand beside it.
+        root.walkRules(':root', (rule) => void (rule.nodes.every((each) => each.type === 'decl' && each.prop.startsWith('--cds-')) && rule.remove()));
         dropUnusedVariables(root);
+        dropUnusedKeyframes(root);
         root.walkAtRules((rule) => {
-          if (rule.nodes?.length === 0) rule.remove();
+          if (rule.nodes?.length === 0 || rule.name === '-moz-document') rule.remove();
         });
         asset.source = root.toString();
       }
     },
   };
+}
+
+function dropUnusedKeyframes(root: Root): void {
+  const asked: string[] = [];
+  root.walkDecls(/animation/, (declaration) => void asked.push(declaration.value));
+  root.walkAtRules(/keyframes$/, (rule) => {
+    if (!asked.some((each) => each.includes(rule.params))) rule.remove();
+  });
 }
 
 /** Variables that nothing asks for, those that only such ones ask for included. */

@@ -1,27 +1,22 @@
 <script lang="ts">
   import { onHint, paced, startLive } from './api/live';
-  import Bench from './bench/Bench.svelte';
-  import Closer from './bench/Closer.svelte';
   import Board from './board/Board.svelte';
-  import Line from './recipes/Line.svelte';
-  import Recipes from './recipes/Recipes.svelte';
-  import RunPage from './runs/RunPage.svelte';
-  import Runs from './runs/Runs.svelte';
-  import Storage from './storage/Storage.svelte';
   import { escape } from './shell/escape';
   import Header from './shell/Header.svelte';
   import Keys from './shell/Keys.svelte';
   import { letters, typing } from './shell/keys.svelte';
   import Notices from './shell/Notices.svelte';
   import { say, trying } from './shell/notices.svelte';
+  import Page, { getAll } from './shell/Page.svelte';
   import { follow, router } from './shell/router.svelte';
   import { homeTray, rememberTray, studio } from './shell/studio.svelte';
   import { undo } from './shell/undo.svelte';
-  import Archive from './trays/Archive.svelte';
   import NewTray from './trays/NewTray.svelte';
   import Uploads from './trays/Uploads.svelte';
   import DropZone from './trays/DropZone.svelte';
 
+  /** Milliseconds after which pages that nobody opened yet are loaded. */
+  const LATER = 2500;
   let keysOpen = $state(false);
   let newTrayOpen = $state(false);
   let failed = $state('');
@@ -43,7 +38,9 @@
       if (hint.kind === 'recipe' || hint.kind === 'resync') recipes();
     });
     const stop = startLive();
+    const later = setTimeout(() => void getAll().catch(() => undefined), LATER);
     return () => {
+      clearTimeout(later);
       off();
       stop();
     };
@@ -84,38 +81,38 @@
     {:else if !studio.trays}
       <p class="empty dim" aria-busy="true">One moment…</p>
     {:else if section === 'recipes' && id}
-      {#key id}<Line {id} {tray} />{/key}
+      {#key id}<Page name="line" {id} {tray} />{/key}
     {:else if section === 'recipes'}
-      <Recipes {tray} />
+      <Page name="recipes" {tray} />
     {:else if section === 'runs' && id}
-      {#key id}<RunPage {id} />{/key}
+      {#key id}<Page name="run" {id} />{/key}
     {:else if section === 'runs'}
-      <Runs />
+      <Page name="runs" />
     {:else if section === 'archive'}
-      <Archive />
+      <Page name="archive" />
     {:else if !['trays', 'recipes', 'runs', 'storage'].includes(section)}
       <div class="empty">
-        <p class="title">Page not found</p>
+        <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>
         <a class="plain" href="/">Go to the board</a>
       </div>
     {:else if section === 'storage'}
-      <Storage />
+      <Page name="storage" />
     {:else if !tray && id}
       <div class="empty">
-        <p class="title">Tray not found</p>
+        <h1 class="title">Tray not found</h1>
         <p>It was archived or deleted, or the address is wrong.</p>
         <p><a class="plain" href="/">Go to the board</a> · <a class="plain" href="/archive">Archived trays</a></p>
       </div>
     {:else if tray && router.parts[2] === 'bench' && router.parts[5]}
-      {#key router.path}<Closer tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}
+      {#key router.path}<Page name="closer" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}
     {:else if tray && router.parts[2] === 'bench'}
-      {#key router.path}<Bench tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
+      {#key router.path}<Page name="bench" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
     {:else if tray}
       {#key tray.id}<Board {tray} />{/key}
     {:else}
       <div class="empty">
-        <p class="title">No tray yet</p>
+        <h1 class="title">No tray yet</h1>
         <p>A tray is a working set of photos. Make one from folders, or drop files on this window.</p>
         <button class="press" onclick={() => (newTrayOpen = true)}>New tray</button>
       </div>

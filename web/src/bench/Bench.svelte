@@ -115,7 +115,7 @@
   <a class="dim" href="/trays/{tray}">‹ Board <kbd>Esc</kbd></a>
   {#if found}
     <Tabs {tray} {photo} {recipe} on="frame" />
-    <span class="title">{found.photo.name}</span>
+    <h1 class="title">{found.photo.name}</h1>
     <span class="dim">for {found.title} · {found.size_line}</span>
     <span class="right">
       {#if waiting || bench.done}<span class="eye" role="status">{bench.done} of {bench.done + bench.waiting.length} done</span>{/if}

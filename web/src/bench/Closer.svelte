@@ -34,7 +34,7 @@
   <a class="dim" href="/trays/{tray}">‹ Board <kbd>Esc</kbd></a>
   <Tabs {tray} {photo} {recipe} on={look} />
   {#if closer.bench}
-    <span class="title">{closer.bench.photo.name}</span>
+    <h1 class="title">{closer.bench.photo.name}</h1>
     <span class="dim">for {closer.bench.title} · {closer.bench.size_line}</span>
   {/if}
 </div>

@@ -210,7 +210,7 @@
   .keep { display: grid; gap: 6px; }
   .keep button { justify-content: center; min-height: 32px; }
   .places { display: grid; gap: 1px; }
-  .place { text-align: left; padding: 3px 8px; border-radius: var(--radius); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .place { text-align: left; padding: 4px 8px; min-height: 25px; border-radius: var(--radius); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .place:hover, .place.on { background: var(--sheet); }
   .tools { display: flex; gap: 16px; align-items: center; min-width: 0; overflow: hidden; white-space: nowrap; }
   .keys { overflow: hidden; text-overflow: ellipsis; }

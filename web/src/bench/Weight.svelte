@@ -99,5 +99,5 @@
   .numbers { font-variant-numeric: tabular-nums; }
   .eye { color: var(--eye); }
   .bad { color: var(--bad); }
-  .used { color: var(--accent); font-weight: 600; }
+  .used { color: var(--accent-deep); font-weight: 600; }
 </style>

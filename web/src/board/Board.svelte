@@ -201,6 +201,7 @@
 
 <svelte:head><title>{tray.name} · Upper Tray</title></svelte:head>
 <svelte:window onkeydown={pressed} onpagehide={leave} />
+<h1 class="visually-hidden">{tray.name}, the board</h1>
 <BoardBar {board} />
 
 {#if failed}

@@ -1,7 +1,6 @@
 <script lang="ts">
   import type { Cell, Photo } from '../api/client';
   import { bytes, halves, pixels } from '../words/numbers';
-  import { stateWords } from '../words/states';
   import StateMark from '../ui/StateMark.svelte';
   import Thumb from '../ui/Thumb.svelte';
 
@@ -32,10 +31,8 @@
   const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
-  /** Read whole: what it is, how it stands, and what is odd about it. */
-  const label = $derived(
-    [cell.name || photo.name, recipe, stateWords(cell.state), pixels(cell.width, cell.height), `${cell.about ? 'about ' : ''}${bytes(cell.bytes)}`, ...cell.warnings.map((each) => each.text)].filter(Boolean).join(', '),
-  );
+  /** Read besides what is seen: the name whole, the recipe, and what is odd. */
+  const heard = $derived([recipe, ...cell.warnings.map((each) => each.text)].filter(Boolean).join('. '));
   const eye = $derived(cell.state === 'eye');
 </script>
 
@@ -48,7 +45,6 @@
   class:focused
   role="gridcell"
   aria-colindex={column}
-  aria-label={label}
   aria-selected={selected}
   tabindex={focused ? 0 : -1}
   data-cell="{photo.id}:{cell.recipe}"
@@ -78,7 +74,8 @@
       {/if}
     </div>
   </div>
-  {#if height >= 110}<div class="name" title={place}><span>{head}</span><span>{tail}</span></div>{/if}
+  <span class="visually-hidden">{cell.name || photo.name}. {heard}.</span>
+  {#if height >= 110}<div class="name" title={place} aria-hidden="true"><span>{head}</span><span>{tail}</span></div>{/if}
   <div class="numbers">
     <StateMark state={cell.state} />
     <span class="size">{cell.narrowest < cell.width ? `${cell.narrowest}–${cell.width} wide` : cell.parts > 1 ? `${cell.parts} of ${cell.width}×${cell.height}` : pixels(cell.width, cell.height)}</span>

@@ -69,7 +69,7 @@
   .line { color: var(--dim); font-size: 11px; }
   kbd { position: absolute; top: 7px; right: 7px; color: var(--dim); line-height: 14px; font-size: 10px; }
   .change {
-    position: absolute; right: 0; bottom: 0; padding: 3px 8px 4px; font-size: 11px; color: var(--accent); font-weight: 600;
+    position: absolute; right: 0; bottom: 0; padding: 3px 8px 4px; font-size: 11px; color: var(--accent-deep); font-weight: 600;
     background: var(--bench); border-radius: var(--radius) 0 0 0; opacity: 0; text-decoration: none;
   }
   .head:hover .change, .change:focus-visible { opacity: 1; }

@@ -27,7 +27,7 @@
 </script>
 
 <!-- svelte-ignore a11y_click_events_have_key_events -->
-<div class="photo" role="rowheader" tabindex="-1" onclick={onpress} data-photo={photo.id} data-state={photo.state}>
+<div class="photo" role="rowheader" aria-colindex="1" tabindex="-1" onclick={onpress} data-photo={photo.id} data-state={photo.state}>
   <div class="picture">
     {#if photo.state === 'ready'}
       <img

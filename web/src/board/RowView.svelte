@@ -48,7 +48,7 @@
 </script>
 
 <div class="row" role="row" aria-rowindex={index + 2} bind:this={element} style:height="{view.height}px">
-  <div class="stick" role="rowheader" aria-colindex="1">
+  <div class="stick" role="presentation">
     {#if row}<PhotoFacts photo={row.photo} height={view.height} facts={view.facts} onpress={(event) => board.clickRow(index, how(event))} />{/if}
   </div>
   {#if row && (row.photo.state === 'unreadable' || row.photo.state === 'gone')}

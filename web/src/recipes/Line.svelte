@@ -173,6 +173,7 @@
 {#if failed}
   <p class="empty">{failed}</p>
 {:else if line.recipe}
+  <h1 class="visually-hidden">Recipe {String(line.content['title'])}</h1>
   <div class="top">
     <a class="dim" href="/recipes">Recipes</a>
     <label class="title">
@@ -303,7 +304,7 @@
   .shelf input { border: 0; background: none; border-bottom: 1px dashed transparent; padding: 0; width: 108px; color: var(--dim); }
   .shelf input:hover, .shelf input:focus { border-bottom-color: var(--dim); outline: none; }
   .shelf input::placeholder { color: var(--dim); }
-  textarea { font: inherit; border: 1px solid #93938f; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
+  textarea { font: inherit; border: 1px solid #7d7d78; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
   .both { margin-right: 6px; white-space: nowrap; }
   .closer { position: absolute; right: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .choose { margin: 10px 16px 0; padding: 12px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; gap: 8px; }
@@ -312,7 +313,7 @@
   .choose div { display: flex; gap: 10px; }
   .sentence { font-size: 16px; line-height: 25px; padding: 8px 16px 10px; max-width: 1500px; }
   .phrase { border-bottom: 1.5px dotted var(--accent); line-height: 22px; display: inline; }
-  .phrase:hover, .phrase.open { color: var(--accent); border-bottom-style: solid; }
+  .phrase:hover, .phrase.open { color: var(--accent-deep); border-bottom-style: solid; }
   .line { flex: 1; min-height: 0; display: flex; gap: var(--gap); padding: 0 16px 10px; }
   .station { flex: 0 0 92px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }

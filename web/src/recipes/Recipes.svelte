@@ -100,7 +100,7 @@
           <span class="dim">version {recipe.version}</span>
           {#if place > 0}<button class="plain" aria-label="Move {recipe.title} up" onclick={() => move(recipe, -1)}>↑</button>{/if}
           {#if place < recipes.length - 1}<button class="plain" aria-label="Move {recipe.title} down" onclick={() => move(recipe, 1)}>↓</button>{/if}
-          <a class="plain" href="/api/recipes/{recipe.id}/file" download aria-label="Save {recipe.title} as a file">Save as a file</a>
+          <a class="plain" href="/api/recipes/{recipe.id}/file" download aria-label="Save as a file: {recipe.title}">Save as a file</a>
           <button class="plain" disabled={busy} onclick={() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) })}>Duplicate</button>
           <button class="plain" onclick={() => archive(recipe, true)}>Archive</button>
         </div>

@@ -22,9 +22,11 @@
 </script>
 
 <div class="receipt" class:failed={row.state === 'failed' || row.lost} data-rendition={row.id} data-state={row.state}>
-  <a class="picture" href={row.state === 'made' ? file : undefined} target="_blank" aria-label="Open {row.name}">
-    <img src={picture} alt="" loading="lazy" />
-  </a>
+  {#if row.state === 'made' && !row.lost}
+    <a class="picture" href={file} target="_blank" aria-label="Open {row.name}"><img src={picture} alt="" loading="lazy" /></a>
+  {:else}
+    <div class="picture"><img src={picture} alt="" loading="lazy" /></div>
+  {/if}
   <div class="who">
     <p class="name" title={row.name}>{row.name}</p>
     <p class="dim place" title="{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''}, {row.place}">{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''} · {row.place}</p>

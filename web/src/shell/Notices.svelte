@@ -7,7 +7,6 @@
   {#each notices.all as notice (notice.id)}
     <ToastNotification
       kind={notice.bad ? 'error' : 'info'}
-      lowContrast={notice.bad}
       role={notice.bad ? 'alert' : 'status'}
       hideCloseButton={false}
       closeButtonDescription="Close"

@@ -139,7 +139,7 @@
         {/if}
       </ul>
     </div>
-    <FileUploaderDropContainer labelText="Drop files here, or press to choose some" multiple on:add={(event) => void make(event.detail.map((file) => ({ file, path: file.name })))} />
+    <FileUploaderDropContainer labelText="Drop files here, or press to choose some" multiple role="" on:add={(event) => void make(event.detail.map((file) => ({ file, path: file.name })))} />
     {#if problem}<p class="bad" role="alert">{problem}</p>{/if}
     <div class="do">
       <label class="quiet small">Upload a folder<input class="visually-hidden" type="file" webkitdirectory multiple onchange={pickedFiles} data-upload="folder" /></label>

@@ -27,7 +27,7 @@
 </script>
 
 <button class={kind} bind:this={trigger} aria-haspopup="menu" aria-expanded={open} onclick={() => (open = !open)}>{label}</button>
-<Menu anchor={trigger} bind:open direction={up ? 'top' : 'bottom'} gapTop={6} gapBottom={6} intrinsicWidth intrinsicAlign="start" labelText={label} maxHeight="70vh">
+<Menu anchor={trigger} bind:open direction={up ? 'top' : 'bottom'} gapTop={6} gapBottom={6} intrinsicWidth intrinsicAlign="start" labelText={label} maxHeight="70vh" target={document.querySelector('main')}>
   {#each actions as action (action.text)}
     {#if action.under}<MenuDivider />{/if}
     <MenuItem labelText={action.text} disabled={action.disabled ?? false} on:click={() => chosen(action)} />
