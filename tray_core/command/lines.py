@@ -45,6 +45,15 @@ def planned_line(plan: Plan, root: Path | None, about: int) -> dict[str, Any]:
     }
 
 
+def asking_line(plan: Plan) -> dict[str, Any]:
+    """One rendition that waits for a crop: its recipe asks, and a command line has nobody to ask."""
+    line = dict.fromkeys(("path", "width", "height", "bytes", "format", "profile"))
+    why = (
+        f"frame.anchor: expected a crop for {plan.photo}, found 'ask'. Place it on the board, or choose another anchor."
+    )
+    return {"photo": plan.photo, "recipe": plan.recipe.title, "status": "asking", **line, "error": why}
+
+
 def failed_line(photo: Path, recipe: str, error: TrayError, *, planning: bool = False) -> dict[str, Any]:
     """One rendition of a photo that cannot be read."""
     line = dict.fromkeys(("photo", "recipe", "status", "path", "width", "height", "bytes", "format", "profile"))

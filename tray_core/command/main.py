@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from tray_core.batch import tasks_of, workers
-from tray_core.command.lines import facts_line, failed_line, outcome_line, planned_line
+from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.errors import PlaceError, TrayError
 from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
@@ -91,6 +91,12 @@ class _Photos:
             if (identity := file_id(path)) is not None:
                 self.originals.add(identity)
 
+    def __bool__(self) -> bool:
+        """Whether there are any; where there are none, says so."""
+        if not self._found:
+            _tell("Expected photos below these paths, found none. Are they below --out, or of another kind?")
+        return bool(self._found)
+
     def facts(self, read: Read) -> Iterator[PhotoFacts | None]:
         """What the plan needs to know of each, as `read` finds it; None for those that cannot be read."""
         read_ones = read([path for path, error in self._found if error is None], self._limits)
@@ -128,21 +134,35 @@ def _render(arguments: argparse.Namespace) -> int:
     photos = _Photos(arguments.paths, recipes, limits, root, planning=False)
     # Where the interesting part decides, pixels are needed to plan.
     looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
-    done = failed = 0
+    if not photos:
+        return WRONG_USE
+    done = failed = asking = 0
     with workers(arguments.workers) as hands:
         plans = plan_all(photos.facts(hands.read if looks else _headers), recipes)
         if looks and arguments.workers > 1:
             plans = iter(list(plans))  # read all first: who makes would wait for who reads, in the same hands
-        for outcome in hands.make(tasks_of(plans, root), photos.originals, limits):
+        waiting: list[Plan] = []
+        for outcome in hands.make(tasks_of(_placed(plans, waiting), root), photos.originals, limits):
             _say(outcome_line(outcome))
             done += 1
             failed += outcome.status == "failed"
             _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
+        for plan in waiting:
+            _say(asking_line(plan))
+        asking = len(waiting)
     _tell(
         f"{photos.count} photos, {done - failed} renditions made or kept, "
-        f"{failed + photos.failed * len(recipes)} failed"
+        f"{failed + photos.failed * len(recipes)} failed" + (f", {asking} wait for a crop" if asking else "")
     )
-    return SOME_FAILED if failed or photos.failed else ALL_MADE
+    return SOME_FAILED if failed or photos.failed or asking else ALL_MADE
+
+
+def _placed(rows: Iterable[list[Plan]], waiting: list[Plan]) -> Iterator[list[Plan]]:
+    """The same rows without renditions whose recipe asks where to crop; these go to `waiting`."""
+    for row in rows:
+        asks = [plan for plan in row if plan.layout.asks and getattr(plan.recipe.frame, "anchor", "") == "ask"]
+        waiting.extend(asks)
+        yield [plan for plan in row if plan not in asks] if asks else row
 
 
 def _progress(plan: Plan, done: int, notes: tuple[str, ...]) -> None:
@@ -157,6 +177,8 @@ def _plan(arguments: argparse.Namespace) -> int:
     root = Path(arguments.out) if arguments.out else None
     photos = _Photos(arguments.paths, recipes, limits, root, planning=True)
     details: dict[str, Detail] = {}
+    if not photos:
+        return WRONG_USE
 
     def weighed(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | TrayError]:
         for path in paths:

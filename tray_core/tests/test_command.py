@@ -48,6 +48,26 @@ class Command(FolderCase):
         self.assertEqual(code, 0)
         self.assertEqual(len({line["path"] for line in lines + again}), 20)
 
+    def test_what_asks_for_a_crop_is_not_made_by_itself(self) -> None:
+        asks = recipe("Asks", frame={"way": "crop", "shape": "2:1", "anchor": "ask"}).to_json()
+        asking = self.write("asks.json", json.dumps(asks).encode())
+        photo = PHOTOS / "mixed" / "tiny-for-enlarging_640.jpg"
+        out = self.folder / "out"
+        code, lines, told = self.run_core("render", "--recipe", self.recipe, "--recipe", asking, "--out", out, photo)
+        self.assertEqual(
+            [(line["recipe"], line["status"]) for line in lines], [("Journal column", "made"), ("Asks", "asking")]
+        )
+        self.assertEqual((code, list(lines[1])), (1, KEYS))
+        self.assertIn("Place it on the board", lines[1]["error"])
+        self.assertIn("1 wait for a crop", told)
+
+    def test_no_photos_are_told(self) -> None:
+        self.write("out/dial.jpg", (PHOTOS / "mixed" / "tiny-for-enlarging_640.jpg").read_bytes())
+        out = self.folder / "out"
+        code, lines, told = self.run_core("render", "--recipe", self.recipe, "--out", out, out)
+        self.assertEqual((code, lines), (2, []))
+        self.assertIn("Expected photos below these paths, found none", told)
+
     def test_shapes_panels_and_widths_are_planned_as_they_are_made(self) -> None:
         """The interesting part, panels and a responsive set: the same paths and pixels from plan and render."""
         recipes: dict[str, dict[str, Any]] = {

@@ -102,6 +102,71 @@ describe('a cell on the bench', () => {
     expect(kept.map((each) => each.name)).toEqual(['dial', 'Grid']);
   });
 
+  it('goes back and forth through what is drawn, step by step, and keeps what is shown', async () => {
+    vi.useFakeTimers();
+    const bench = await loaded();
+    const first = bench.framing!;
+    for (const x of [0.1, 0.2, 0.3]) {
+      vi.advanceTimersByTime(1000);
+      bench.draw({ ...bench.framing!, x });
+    }
+    bench.draw({ ...bench.framing!, x: 0.31 }); // the same hand, a moment later
+    await undo.last(); // what is drawn is the bench's own: nothing on the server
+    expect(put).toHaveLength(0);
+    bench.back();
+    expect(bench.framing?.x).toBe(0.2);
+    bench.forth();
+    expect(bench.framing?.x).toBe(0.31);
+    bench.back();
+    bench.back();
+    bench.back();
+    expect(bench.framing).toEqual(first);
+    expect([bench.changed, bench.past, bench.future]).toEqual([false, false, true]);
+    bench.forth();
+    await bench.keep();
+    expect(kept[0]?.x).toBe(0.1);
+    expect(bench.past).toBe(false);
+    vi.useRealTimers();
+  });
+
+  it('has what was drawn and not kept when somebody comes back, and not after it was kept', async () => {
+    kept = [framing('Grid')];
+    const left = await loaded();
+    left.draw({ ...kept[0]!, x: 0.3, angle: 2 });
+    const back = await loaded();
+    expect([back.framing?.x, back.framing?.angle, back.changed]).toEqual([0.3, 2, true]);
+    expect(back.editing?.name).toBe('Grid');
+    await back.keep();
+    expect(kept).toHaveLength(1);
+    const after = await loaded();
+    expect([after.framing?.x, after.changed]).toEqual([0.3, false]);
+  });
+
+  it('uses another framing where one is tied to the recipe, and takes none from others', async () => {
+    kept = [{ ...framing('tied'), recipe: 7 }, framing('square')];
+    const bench = await loaded();
+    await bench.choose(kept[1]!);
+    expect(kept.map((each) => [each.name, each.recipe])).toEqual([['square 2', 7], ['tied', 7], ['square', null]]);
+  });
+
+  it('renames the framing that was meant, to a name of its own', async () => {
+    kept = [framing('one'), { ...framing('two'), x: 0.2 }, { ...framing('three'), x: 0.3 }];
+    const bench = await loaded();
+    const meant = bench.bench!.framings[1]!.framing;
+    await bench.load(); // what is shown came anew meanwhile
+    await bench.rename(meant, 'three');
+    expect(kept.map((each) => [each.name, each.x])).toEqual([['one', 0], ['three 2', 0.2], ['three', 0.3]]);
+  });
+
+  it('counts how much of the list is done', async () => {
+    const first = await loaded(3);
+    expect([first.done, first.waiting.length]).toEqual([0, 3]);
+    eye = eye.filter((each) => each.photo !== 4); // what was kept for 3 fits 4 as well
+    await first.next();
+    expect([first.done, first.waiting.length]).toEqual([1, 2]);
+    expect((await loaded(5)).done).toBe(1);
+  });
+
   it('ties a framing to its recipe when that is asked for', async () => {
     const bench = await loaded();
     bench.tied = true;

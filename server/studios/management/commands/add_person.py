@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import getpass
 import os
+import sys
 from argparse import ArgumentParser
 from typing import Any
 
@@ -25,7 +26,7 @@ class Command(BaseCommand):
 
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
-        password = os.environ.get("UPPER_TRAY_PASSWORD") or getpass.getpass("Password: ")
+        password = os.environ.get("UPPER_TRAY_PASSWORD") or self._asked()
         user, _ = get_user_model().objects.get_or_create(username=options["name"])
         try:
             validate_password(password, user)
@@ -36,3 +37,10 @@ class Command(BaseCommand):
         studio, _ = Studio.objects.get_or_create(name=options["studio"])
         Member.objects.update_or_create(user=user, defaults={"studio": studio})
         self.stdout.write(f"{options['name']} belongs to {studio}")
+
+    def _asked(self) -> str:
+        if not sys.stdin.isatty():
+            raise CommandError(
+                "Expected a password, found no terminal to ask for one. Set UPPER_TRAY_PASSWORD for this command."
+            )
+        return getpass.getpass("Password: ")
