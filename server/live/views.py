@@ -38,7 +38,7 @@ def _lives(session: str) -> bool:
 
 
 async def _stream(studio_id: int, session: str) -> AsyncIterator[str]:
-    yield "retry: 2000\n\n"
+    yield "retry: 1000\n\n"
     hints = hub.hints(studio_id)
     pending = asyncio.ensure_future(anext(hints))
     looked = time.monotonic()

@@ -14,6 +14,7 @@ from server.framings import sharpness
 from server.framings.choices import chosen_for
 from server.framings.models import Sharpness
 from server.http.problems import Problem
+from server.http.types import SizeOut
 from server.looks import exact
 from server.photos.models import Photo
 from server.photos.reading import copy_path
@@ -36,12 +37,13 @@ router = Router(tags=["bench"])
 class CloserIn(Schema):
     """A cell as it is being judged. content: the recipe as it is drafted, or as it is kept.
 
-    strength: of the photo's own sharpening; null for the recipe's. page, turn: of the asking page, so that what was
-    asked before is dropped.
+    strength: of the photo's own sharpening; null for the recipe's. part: of several renditions, from 1; null for
+    the first panel or the largest. page, turn: of the asking page, so that what was asked before is dropped.
     """
 
     content: dict[str, Any] | None = None
     strength: int | None = None
+    part: int | None = Field(None, ge=1, le=10_000)
     page: str = Field("", max_length=80)
     turn: int = 0
 
@@ -92,13 +94,18 @@ class MadeOut(Schema):
 
 
 class CloserOut(Schema):
-    """width, height: of one rendition. radius: of the sharpening. strength: the recipe's; own: the photo's."""
+    """width, height: of one rendition. radius: of the sharpening. strength: the recipe's; own: the photo's.
+
+    parts: what the cell becomes, panel by panel or width by width; part: which of them this is, from 1.
+    """
 
     width: int
     height: int
     radius: float
     strength: int
     own: int | None
+    part: int
+    parts: list[SizeOut]
 
 
 class AreaOut(Schema):
@@ -149,7 +156,7 @@ def _cell(request: HttpRequest, number: int, photo: int, recipe: int, body: Clos
     core = drafted(body.content, kept.studio_id) if body.content is not None else kept.current.core()
     alive = functools.partial(exact.check_turn, found.studio_id, body.page, body.turn)
     alive()
-    cell = exact.resized_cell(found, core, chosen_for(found, recipe), alive)
+    cell = exact.resized_cell(found, core, chosen_for(found, recipe), alive, body.part)
     return cell, core
 
 
@@ -170,6 +177,8 @@ def get_closer(request: HttpRequest, number: int, photo: int, recipe: int, body:
         radius=station.radius if station and station.radius else radius_for(*cell.made.picture.size),
         strength=station.strength if station else 0,
         own=own,
+        part=cell.part,
+        parts=[SizeOut(width=width, height=height) for width, height in cell.parts],
     )
 
 

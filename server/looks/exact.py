@@ -61,14 +61,21 @@ class Cell:
     plan: Plan
     made: Resized
     key: str
+    part: int
+    parts: list[tuple[int, int]]
 
 
-def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Callable[[], None]) -> Cell:
-    """The photo decoded and resized as the recipe says; of several renditions the largest.
+def resized_cell(
+    photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Callable[[], None], part: int | None = None
+) -> Cell:
+    """The photo decoded and resized as the recipe says. part: of several renditions, from 1; None for the first panel,
+    or the largest of a responsive set.
 
     alive: raises when nobody waits for the answer any more. Problem where the photo cannot be read.
     """
-    plan = plan_renditions(photo.facts(), recipe, 1, None, **chosen)[-1]
+    plans = plan_renditions(photo.facts(), recipe, 1, None, **chosen)
+    part = min(part or (1 if plans[0].panel else len(plans)), len(plans))
+    plan = plans[part - 1]
     light = recipe.size.light if recipe.size else "gamma"
     what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep}"
     key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
@@ -84,12 +91,12 @@ def resized_cell(photo: Photo, recipe: Recipe, chosen: dict[str, Any], alive: Ca
         made = _memory.get(f"resized {key}", make, lambda made: int(made.picture.pixels.nbytes))
     except TrayError as error:
         raise Problem(409, "The photo cannot be read", f"{photo.name}: found {error.found}. {error.remedy}") from error
-    return Cell(plan, made, key)
+    return Cell(plan, made, key, part, [(each.width, each.height) for each in plans])
 
 
 def _finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
     clear = recipe.file.format in KEEPS_ALPHA
-    return f"{cell.key} {recipe.sharpen} {recipe.color} {strength} {clear}"
+    return f"{cell.key} {cell.plan.panel} {recipe.sharpen} {recipe.color} {strength} {clear}"
 
 
 def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import os
 import shutil
+from pathlib import Path
 from unittest import mock
 
 import numpy as np
@@ -73,6 +74,20 @@ class Windows(CloseCase):
         mask = self.picture(f"{at}/window", {**window, "view": "mask", "content": draft})
         self.assertLess(mask.min(), 10)
         self.assertGreater(mask.max(), 240)
+
+    def test_each_of_several_renditions(self) -> None:
+        """A panel weighs as much as its file, the first one unless another is wanted."""
+        frame = {"way": "crop", "shape": "2:1", "panels": {"columns": 2, "rows": 1}}
+        size = {"by": "width", "pixels": 400}
+        tray, photo, recipe = self.ready(size=size, frame=frame, file={"format": "jpeg", "quality": 70})
+        at = self.at(tray, photo, recipe)
+        facts = self.send("post", at, {})
+        self.assertEqual((facts["part"], len(facts["parts"])), (1, 2))
+        weights = [self.send("post", f"{at}/made", {"part": part})["bytes"] for part in (None, 1, 2, 99)]
+        made = sorted(self.run_of(tray), key=lambda rendition: str(rendition.path))
+        files = [Path(rendition.path).stat().st_size for rendition in made]
+        self.assertEqual(weights, [files[0], files[0], files[1], files[1]])
+        self.assertNotEqual(files[0], files[1])
 
     def test_older_requests_of_a_page_are_dropped(self) -> None:
         tray, photo, recipe = self.ready()

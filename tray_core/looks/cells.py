@@ -46,10 +46,10 @@ def copies_of(file: Path, limits: Limits) -> tuple[str, tuple[bytes, bytes]]:
 
 
 def finished_cell(cell: Resized, plan: Plan, recipe: Recipe, strength: int | None = None) -> Picture:
-    """The picture as it goes to the coder of `recipe`; a panel is the first of its layout.
+    """The picture as it goes to the coder of `recipe`; the panel that `plan` is of.
 
     recipe: may differ from the plan's in what comes after resizing. strength: of the photo's own sharpening, per cent.
     """
     made = finished(cell.picture, cell.mask, recipe, plan.layout, strength, cell.deep)
-    part = part_of(made, replace(plan, panel=1) if plan.panel else plan)
+    part = part_of(made, plan)
     return replace(part, icc=None) if recipe.color is not None and not recipe.color.embed else part

@@ -1,12 +1,13 @@
 <script lang="ts">
   import { onHint, paced, startLive } from './api/live';
   import Board from './board/Board.svelte';
+  import { connection } from './shell/connection.svelte';
   import { escape } from './shell/escape';
   import Header from './shell/Header.svelte';
   import Keys from './shell/Keys.svelte';
   import { letters, typing } from './shell/keys.svelte';
   import Notices from './shell/Notices.svelte';
-  import { say, trying } from './shell/notices.svelte';
+  import { busy, say, trying } from './shell/notices.svelte';
   import Page, { getAll } from './shell/Page.svelte';
   import { follow, router } from './shell/router.svelte';
   import { homeTray, rememberTray, studio } from './shell/studio.svelte';
@@ -71,6 +72,10 @@
 />
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
 <div class="app" onclick={follow}>
+  {#if busy.long}<div class="busy" role="progressbar" aria-label="Working"></div>{/if}
+  {#if connection.lost}
+    <p class="lost" role="alert">No connection to the server. What you see may be old. It is tried again every second; nothing that you type is lost.</p>
+  {/if}
   <Header {section} {tray} onkeys={() => (keysOpen = true)} onnew={() => (newTrayOpen = true)} />
   <main>
     {#if failed}
@@ -130,4 +135,7 @@
   main { flex: 1; min-height: 0; display: flex; flex-direction: column; }
   .empty { margin: auto; display: grid; gap: 14px; justify-items: center; font-size: 13px; }
   .title { font-size: 20px; font-weight: 600; }
+  .lost { background: var(--eye-soft); color: var(--eye); padding: 6px 16px; font-size: 13px; }
+  .busy { position: fixed; inset: 0 0 auto; height: 3px; z-index: 9600; background: linear-gradient(90deg, transparent, var(--accent), transparent) 0 0 / 40% 100% no-repeat; animation: go 1.1s linear infinite; }
+  @keyframes go { from { background-position: -60% 0; } to { background-position: 160% 0; } }
 </style>

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { connection } from '../shell/connection.svelte';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -62,8 +63,10 @@ export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; resp
   try {
     got = await answer;
   } catch {
+    connection.failed();
     throw new Problem(0, 'The server cannot be reached. Is it still running?');
   }
+  connection.came();
   if (got.response.status === 401) location.assign(`/sign-in?next=${encodeURIComponent(location.pathname)}`);
   if (got.error !== undefined || !got.response.ok) throw problemOf(got.response.status, got.error);
   return got.data as T;

@@ -1,3 +1,5 @@
+import { connection } from '../shell/connection.svelte';
+
 /** Say that anything may have changed. */
 export function resync(): void {
   tell({ kind: 'resync', id: 0 });
@@ -26,12 +28,16 @@ function connect(): void {
   source = new EventSource('/events');
   source.onopen = () => {
     open = true;
+    connection.came();
     // What the page loads first is new already; only what was said between that and now could be missing.
     setTimeout(() => tell({ kind: 'resync', id: 0 }), before ? 0 : FIRST);
     before = true;
   };
   source.onmessage = (event) => tell(JSON.parse(event.data as string) as Hint);
-  source.onerror = () => (open = false);
+  source.onerror = () => {
+    open = false;
+    connection.failed();
+  };
 }
 
 /** Start listening; a hidden page lets go of its stream, and without a stream it polls. */

@@ -1373,6 +1373,8 @@ export interface components {
              * @default
              */
             page: string;
+            /** Part */
+            part?: number | null;
             /**
              * Quality
              * @default 84
@@ -1598,8 +1600,8 @@ export interface components {
          * CloserIn
          * @description A cell as it is being judged. content: the recipe as it is drafted, or as it is kept.
          *
-         *     strength: of the photo's own sharpening; null for the recipe's. page, turn: of the asking page, so that what was
-         *     asked before is dropped.
+         *     strength: of the photo's own sharpening; null for the recipe's. part: of several renditions, from 1; null for
+         *     the first panel or the largest. page, turn: of the asking page, so that what was asked before is dropped.
          */
         CloserIn: {
             /** Content */
@@ -1611,6 +1613,8 @@ export interface components {
              * @default
              */
             page: string;
+            /** Part */
+            part?: number | null;
             /** Strength */
             strength?: number | null;
             /**
@@ -1622,12 +1626,18 @@ export interface components {
         /**
          * CloserOut
          * @description width, height: of one rendition. radius: of the sharpening. strength: the recipe's; own: the photo's.
+         *
+         *     parts: what the cell becomes, panel by panel or width by width; part: which of them this is, from 1.
          */
         CloserOut: {
             /** Height */
             height: number;
             /** Own */
             own: number | null;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: components["schemas"]["SizeOut"][];
             /** Radius */
             radius: number;
             /** Strength */
@@ -2137,6 +2147,8 @@ export interface components {
              * @default
              */
             page: string;
+            /** Part */
+            part?: number | null;
             /**
              * Qualities
              * @default []
@@ -2594,6 +2606,8 @@ export interface components {
              * @default
              */
             page: string;
+            /** Part */
+            part?: number | null;
             /** Strength */
             strength?: number | null;
             /**

@@ -1,12 +1,14 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
   import { onEscape } from '../shell/escape';
+  import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { CloserState } from './closer.svelte';
   import ColorLook from './ColorLook.svelte';
   import Sharpness from './Sharpness.svelte';
   import Tabs from './Tabs.svelte';
   import Weight from './Weight.svelte';
+  import Pick from '../ui/Pick.svelte';
 
   let { tray, photo, recipe, look }: { tray: number; photo: number; recipe: number; look: string } = $props();
 
@@ -14,6 +16,7 @@
   // svelte-ignore state_referenced_locally
   const closer = new CloserState(tray, photo, recipe);
   let failed = $state('');
+  const parts = $derived((closer.facts?.parts ?? []).map(({ width, height }, index) => [String(index + 1), `${index + 1}: ${width} × ${height}`] as const));
 
   $effect(() => {
     closer.load().catch((error: Error) => (failed = error.message));
@@ -36,18 +39,25 @@
   {#if closer.bench}
     <h1 class="title">{closer.bench.photo.name}</h1>
     <span class="dim">for {closer.bench.title} · {closer.bench.size_line}</span>
+    {#if parts.length > 1}
+      <Pick label="Rendition" value={String(closer.facts?.part)} options={parts} onchange={(which) => void trying(() => closer.look(Number(which)))} />
+    {/if}
   {/if}
 </div>
 {#if failed}
   <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
 {:else if !closer.bench || !closer.facts}
   <p class="empty dim" aria-busy="true">One moment…</p>
-{:else if look === 'weight'}
-  <Weight {closer} />
-{:else if look === 'color'}
-  <ColorLook {closer} />
 {:else}
-  <Sharpness {closer} />
+  {#key `${closer.facts.width} × ${closer.facts.height} ${closer.facts.part}`}
+    {#if look === 'weight'}
+      <Weight {closer} />
+    {:else if look === 'color'}
+      <ColorLook {closer} />
+    {:else}
+      <Sharpness {closer} />
+    {/if}
+  {/key}
 {/if}
 
 <style>

@@ -24,6 +24,8 @@ export class CloserState {
   content = $state.raw<Content>({});
   /** The photo's own strength of sharpening, as tried; undefined for the recipe's. */
   strength = $state<number>();
+  /** Which of several renditions, from 1; undefined for the one that the server takes. */
+  which = $state<number>();
   facts = $state.raw<Schemas['CloserOut']>();
   part = $state.raw<Schemas['SavedPartOut']>();
   private kept: Content = {};
@@ -87,8 +89,14 @@ export class CloserState {
     this.facts = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}', { params: { path: this.path }, body: this.body() }));
   }
 
-  body(): { content: Content; strength: number | null; page: string; turn: number } {
-    return { content: this.content, strength: this.strength ?? null, page: '', turn: 0 };
+  body(): { content: Content; strength: number | null; part: number | null; page: string; turn: number } {
+    return { content: this.content, strength: this.strength ?? null, part: this.which ?? null, page: '', turn: 0 };
+  }
+
+  /** Look at another of several renditions. */
+  async look(which: number): Promise<void> {
+    this.which = which;
+    await this.ask();
   }
 
   /** A picture that the server makes of the cell; the address of the answer, to be revoked by whoever shows it. */

@@ -44,7 +44,7 @@
   const focused = $derived(board.photos[board.focus.row]);
 
   $effect(() => {
-    board.load().then(found, (error: Error) => (failed = error.message));
+    begin();
     const reload = paced(() => board.load().catch((error: Error) => say(error.message, { bad: true })), 120);
     // A run or a recipe may belong to this tray as well; the server knows.
     return onHint((hint) => {
@@ -80,6 +80,11 @@
 
   const how = (event: MouseEvent) => ({ shift: event.shiftKey, add: event.ctrlKey || event.metaKey });
 
+  function begin(): void {
+    failed = '';
+    board.load().then(found, (error: Error) => (failed = error.message));
+  }
+
   /** Back where somebody left: the cell that had the focus, and the rows that were in view. */
   function found(): void {
     const [photo, recipe] = before.focus ?? [];
@@ -98,12 +103,27 @@
     top = list.scrollTop;
   }
 
+  /** While a rectangle is drawn at the edge of the list, the list comes along. */
+  let along: ReturnType<typeof setInterval> | undefined;
+  const EDGE = 36;
+  function drawn(event: PointerEvent): void {
+    clearInterval(along);
+    const rows = grid?.querySelector<HTMLElement>('.rows > div');
+    if (event.buttons !== 1 || !board.size || !rows) return;
+    const { top: upper, bottom } = rows.getBoundingClientRect();
+    const by = event.clientY < upper + EDGE ? -1 : event.clientY > bottom - EDGE ? 1 : 0;
+    if (by) along = setInterval(() => rows.scrollBy(0, by * 16), 16);
+  }
+
   function leave(): void {
     const cell = board.keyAt(board.focus)?.split(':').map(Number) as [number, number] | undefined;
     keep(tray.id, { ...(cell ? { focus: cell } : {}), top });
   }
 
-  $effect(() => leave);
+  $effect(() => () => {
+    clearInterval(along);
+    leave();
+  });
 
   async function make(again = false): Promise<void> {
     sure = false;
@@ -200,12 +220,15 @@
 </script>
 
 <svelte:head><title>{tray.name} · Upper Tray</title></svelte:head>
-<svelte:window onkeydown={pressed} onpagehide={leave} />
+<svelte:window onkeydown={pressed} onpagehide={leave} onpointermove={drawn} onpointerup={() => clearInterval(along)} />
 <h1 class="visually-hidden">{tray.name}, the board</h1>
 <BoardBar {board} />
 
 {#if failed}
-  <p class="empty">{failed}</p>
+  <div class="empty">
+    <p>{failed}</p>
+    <button class="press" onclick={begin}>Try again</button>
+  </div>
 {:else if !board.board}
   <p class="empty dim" aria-busy="true">Laying out the board…</p>
 {:else}

@@ -294,17 +294,17 @@
 <style>
   .top { display: flex; align-items: center; gap: 14px; padding: 10px 16px 0; }
   .top a { text-decoration: none; }
-  .title input { font-size: 20px; font-weight: 600; border: 0; background: none; border-bottom: 1px dashed transparent; padding: 0; field-sizing: content; min-width: 80px; max-width: 300px; }
+  .title input { font-size: 20px; font-weight: 600; border: 0; background: none; border-bottom: 1px dashed #8d8d89; padding: 0; field-sizing: content; min-width: 80px; max-width: 300px; }
   .title input:hover, .title input:focus { border-bottom-color: var(--dim); outline: none; }
   .note { background: var(--sheet); border-radius: 12px; padding: 3px 10px; white-space: nowrap; }
   .samples { margin-left: auto; display: flex; gap: 5px; align-items: center; }
   .samples button { line-height: 0; padding: 2px; border: 2px solid transparent; }
   .samples button.on { border-color: var(--accent); }
   .samples img { height: 32px; width: auto; max-width: 72px; object-fit: cover; }
-  .shelf input { border: 0; background: none; border-bottom: 1px dashed transparent; padding: 0; width: 108px; color: var(--dim); }
+  .shelf input { border: 0; background: none; border-bottom: 1px dashed #8d8d89; padding: 0; width: 108px; color: var(--dim); }
   .shelf input:hover, .shelf input:focus { border-bottom-color: var(--dim); outline: none; }
   .shelf input::placeholder { color: var(--dim); }
-  textarea { font: inherit; border: 1px solid #7d7d78; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
+  textarea { font: inherit; border: 1px solid #6f6f6a; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
   .both { margin-right: 6px; white-space: nowrap; }
   .closer { position: absolute; right: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .choose { margin: 10px 16px 0; padding: 12px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; gap: 8px; }

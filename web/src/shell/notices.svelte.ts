@@ -30,11 +30,29 @@ export function dismiss(id: number): void {
   timers.delete(id);
 }
 
-/** Do something and say what went wrong, if anything did. */
+/** What takes longer than this says that it goes on. */
+const LONG = 300;
+
+class Busy {
+  /** How many things that somebody asked for take long. */
+  long = $state(0);
+}
+
+export const busy = new Busy();
+
+/** Do something and say what went wrong, if anything did; while it takes long, that is seen. */
 export async function trying(work: () => Promise<void>): Promise<void> {
+  let long = false;
+  const timer = setTimeout(() => {
+    long = true;
+    busy.long += 1;
+  }, LONG);
   try {
     await work();
   } catch (error) {
     say(error instanceof Error ? error.message : String(error), { bad: true });
+  } finally {
+    clearTimeout(timer);
+    if (long) busy.long -= 1;
   }
 }
