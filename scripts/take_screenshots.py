@@ -23,25 +23,25 @@ def shoot(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def tour(page: Page, address: str) -> None:
+def tour(page: Page, base: str) -> None:
     """The main views, in the order of the work."""
-    page.goto(address)
+    tray = f"{base}/trays/{_tray(page, 'Autumn rehang', base)}"
+    page.goto(tray)
     page.locator("[data-cell]").first.wait_for()
-    tray = f"{address.rstrip('/')}/trays/{_tray(page, 'Autumn rehang', address.rstrip('/'))}"
     page.get_by_role("button", name="Gather photos").click()
-    page.get_by_label("autumn-rehang").check()
+    page.get_by_label("autumn-rehang").check(force=True)
     shoot(page, "new-tray")
     page.keyboard.press("Escape")
     page.get_by_role("columnheader", name="Gridwick").hover()
     page.get_by_role("link", name="Change Gridwick").click()
-    page.get_by_label("two beside").check()
+    page.get_by_label("Compare two").check(force=True)
     page.wait_for_timeout(1500)
     shoot(page, "recipe")
     page.locator("[data-station=sharpen] button.closed").click()
     page.wait_for_timeout(1500)
     shoot(page, "sharpening")
-    _close_looks(page, address)
-    page.goto(f"{address.rstrip('/')}/recipes")
+    _close_looks(page, base)
+    page.goto(f"{base}/recipes")
     page.get_by_role("button", name="New recipe").click()
     page.locator(".starter").nth(8).wait_for()
     shoot(page, "recipes")
@@ -67,21 +67,23 @@ def tour(page: Page, address: str) -> None:
     page.wait_for_timeout(2500)
     shoot(page, "run")
     page.wait_for_timeout(8000)
-    page.goto(f"{address.rstrip('/')}/trays/{_tray(page, 'Mixed sources')}")
+    page.goto(f"{base}/trays/{_tray(page, 'Mixed sources', base)}")
     page.locator("[data-cell]").first.wait_for()
     shoot(page, "mixed-sources")
     page.keyboard.press("m")
     page.wait_for_timeout(1500)
-    page.goto(f"{address.rstrip('/')}/runs")
-    page.get_by_role("row").first.click()
+    page.goto(f"{base}/runs")
+    page.locator("[role=row] a.strong").first.click()
     page.locator("aside").get_by_text(re.compile(r"^\d+ made|^done but")).first.wait_for(timeout=120_000)
     page.locator(".list").evaluate("list => list.scrollTo(0, 560)")
     shoot(page, "receipts")
+    page.goto(f"{base}/storage")
+    page.get_by_role("heading", name="Storage").wait_for()
+    shoot(page, "storage")
 
 
-def _close_looks(page: Page, address: str) -> None:
+def _close_looks(page: Page, base: str) -> None:
     """Sharpness, weight and color of one cell each."""
-    base = address.rstrip("/")
     recipes = page.request.get(f"{base}/api/recipes").json()
     journal = next(recipe["id"] for recipe in recipes if recipe["title"] == "Journal column")
     for name, photo, look in (
@@ -108,8 +110,8 @@ def _close_looks(page: Page, address: str) -> None:
         shoot(page, look)
 
 
-def _tray(page: Page, name: str, base: str | None = None) -> int:
-    trays = page.request.get((base or page.url.split("/runs")[0]) + "/api/trays").json()
+def _tray(page: Page, name: str, base: str) -> int:
+    trays = page.request.get(f"{base}/api/trays").json()
     return int(next(tray["id"] for tray in trays if tray["name"] == name))
 
 
@@ -120,7 +122,8 @@ def main() -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(sys.argv[1])
-        tour(page, page.url)
+        page.locator("[data-cell]").first.wait_for()
+        tour(page, re.sub(r"(?<=\d)/.*", "", page.url))
         browser.close()
 
 

@@ -321,9 +321,12 @@ class Line(BrowserCase):
         self.open(f"/recipes/{self.recipe_.pk}")
         expect(self.page.locator(".sentence")).to_contain_text("240 px on the long edge")
 
-    def size(self) -> Any:
+    def content(self) -> Any:
         self.recipe_.refresh_from_db()
-        return self.recipe_.current.content["size"]  # type: ignore[union-attr]
+        return self.recipe_.current.content  # type: ignore[union-attr]
+
+    def size(self) -> Any:
+        return self.content()["size"]
 
     def test_wrong_values_are_explained_beside_their_field_and_not_lost(self) -> None:
         page = self.page
@@ -347,6 +350,39 @@ class Line(BrowserCase):
         page.locator("[data-station=name] button.closed").click()
         page.get_by_label("Pattern").fill("{stem}-{nope}")
         expect(page.get_by_role("alert")).to_contain_text("an unknown field {nope}")
+
+    def test_what_is_changed_while_the_server_is_away_is_kept_later(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="240 px on the long edge").click()
+        page.context.set_offline(True)
+        page.get_by_label("Pixels", exact=True).fill("900")
+        gone = page.get_by_text("No connection to the server")
+        expect(gone).to_be_visible()
+        page.get_by_role("button", name="Back to the board").click()
+        expect(page.locator(".notices")).to_contain_text("It is here when you come back")
+        page.context.set_offline(False)
+        expect(gone).to_have_count(0)
+        self.assertEqual(self.size()["pixels"], 240)
+        self.open(f"/recipes/{self.recipe_.pk}")
+        page.locator("[data-station=size] button.closed").click()
+        expect(page.get_by_label("Pixels", exact=True)).to_have_value("900")
+        self.wait_for(lambda: self.size()["pixels"] == 900)
+
+    def test_a_format_that_cannot_hold_the_bits_offers_a_way_out(self) -> None:
+        page, file = self.page, self.page.locator("[data-station=file]")
+        file.locator("button.closed").click()
+        file.get_by_role("radio", name="PNG").click()
+        page.locator("[data-station=color] button.closed").click()
+        page.locator("[data-station=color]").get_by_role("radio", name="16 a channel").click()
+        self.wait_for(lambda: self.content().get("color", {}).get("bits") == 16)
+        file.locator("button.closed").click()
+        file.get_by_role("radio", name="JPEG").click()
+        expect(file.get_by_role("alert")).to_contain_text("JPEG holds 8 bits a channel")
+        self.assertEqual(self.content()["file"]["format"], "png")
+        file.get_by_role("button", name="Use 8 bits").click()
+        expect(file.get_by_role("alert")).to_have_count(0)
+        self.wait_for(lambda: self.content()["file"]["format"] == "jpeg")
+        self.assertNotEqual(self.content()["color"].get("bits"), 16)
 
     def test_stations_by_keyboard_boxes_and_undo(self) -> None:
         page = self.page

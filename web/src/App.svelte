@@ -74,7 +74,7 @@
 <div class="app" onclick={follow}>
   {#if busy.long}<div class="busy" role="progressbar" aria-label="Working"></div>{/if}
   {#if connection.lost}
-    <p class="lost" role="alert">No connection to the server. What you see may be old. It is tried again every second; nothing that you type is lost.</p>
+    <p class="lost" role="alert">No connection to the server. What you see may be old. Upper Tray keeps trying; nothing that you type is lost.</p>
   {/if}
   <Header {section} {tray} onkeys={() => (keysOpen = true)} onnew={() => (newTrayOpen = true)} />
   <main>

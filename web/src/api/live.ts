@@ -1,4 +1,6 @@
 import { connection } from '../shell/connection.svelte';
+import { say } from '../shell/notices.svelte';
+import { Problem } from './client';
 
 /** Say that anything may have changed. */
 export function resync(): void {
@@ -51,6 +53,8 @@ export function startLive(): () => void {
   };
   document.addEventListener('visibilitychange', seen);
   const timer = setInterval(() => {
+    // A stream of which nothing was heard may be a dead one; one that is being opened is waited for.
+    if (connection.lost && !document.hidden && source?.readyState !== EventSource.CONNECTING) connect();
     if (!open && !document.hidden) tell({ kind: 'resync', id: 0 });
   }, POLL);
   connect();
@@ -87,6 +91,9 @@ export function paced(work: () => Promise<void>, wait: number): () => void {
     const start = performance.now();
     try {
       await work();
+    } catch (error) {
+      // That the server is away is said once, and this is tried again when it is back.
+      if (!(error instanceof Problem && error.status === 0)) say(error instanceof Error ? error.message : String(error), { bad: true });
     } finally {
       running = false;
       rest = Math.max(wait, 3 * (performance.now() - start));

@@ -45,7 +45,7 @@
 
   $effect(() => {
     begin();
-    const reload = paced(() => board.load().catch((error: Error) => say(error.message, { bad: true })), 120);
+    const reload = paced(() => board.load(), 120);
     // A run or a recipe may belong to this tray as well; the server knows.
     return onHint((hint) => {
       if (hint.kind !== 'tray' || hint.id === tray.id) reload();

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Checkbox } from 'carbon-components-svelte';
   import type { Tray } from '../api/client';
-  import { onHint } from '../api/live';
+  import { onHint, paced } from '../api/live';
   import { photoPicture } from '../ui/pictures';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
@@ -35,9 +35,12 @@
     return () => void trying(() => line.leave());
   });
 
-  $effect(() => onHint((hint) => {
-    if (hint.kind === 'resync' || (hint.kind === 'recipe' && hint.id === id)) void trying(() => line.follow());
-  }));
+  $effect(() => {
+    const follow = paced(() => line.follow(), 100);
+    return onHint((hint) => {
+      if (hint.kind === 'resync' || (hint.kind === 'recipe' && hint.id === id)) follow();
+    });
+  });
 
   const photo = $derived(line.photo);
   const double = $derived(line.open === 'sharpen');

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { TextInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
-  import { onHint } from '../api/live';
+  import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { count } from '../words/numbers';
   import { STATIONS } from './draft';
@@ -20,7 +20,8 @@
 
   $effect(() => {
     void trying(load);
-    return onHint((hint) => void ((hint.kind === 'recipe' || hint.kind === 'resync') && trying(load)));
+    const reload = paced(load, 300);
+    return onHint((hint) => void ((hint.kind === 'recipe' || hint.kind === 'resync') && reload()));
   });
 
   const title = (station: string) => STATIONS.find((each) => each.name === station)?.title ?? station;

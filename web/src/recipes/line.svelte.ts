@@ -90,7 +90,11 @@ export class LineState {
   /** Take over what was kept elsewhere; where something is not kept here, a person chooses. */
   async follow(): Promise<void> {
     const found = await taken(api.GET('/api/recipes/{number}', { params: { path: { number: this.id } } }));
-    if (!this.recipe || this.saving || found.version <= this.recipe.version) return;
+    if (!this.recipe || this.saving) return;
+    if (found.version <= this.recipe.version) {
+      if (this.unkept && !this.theirs) await this.ask(); // the server was away, and may be there again
+      return;
+    }
     if (same(found.content, this.content)) this.adopt(found);
     else if (same(this.content, this.kept)) {
       this.adopt(found);
@@ -246,11 +250,11 @@ export class LineState {
       if (content !== this.kept) {
         clearTimeout(this.saveTimer);
         this.saveTimer = setTimeout(() => void this.save(), SAVE_AFTER);
-      }
+      } else this.unkept = '';
     } catch (error) {
       if (turn !== this.asked) return;
       if (error instanceof Problem && error.fields.length) this.problems = byField(error.fields);
-      else throw error;
+      else this.unkept = error instanceof Error ? error.message : String(error);
     }
   }
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { onHint, paced } from '../api/live';
-  import { say, trying } from '../shell/notices.svelte';
+  import { trying } from '../shell/notices.svelte';
   import { bytes, count, when } from '../words/numbers';
   import { going, stand, worked } from '../words/runs';
   import Receipt from './Receipt.svelte';
@@ -45,7 +45,7 @@
   });
 
   $effect(() => {
-    const reload = paced(() => load().catch((error: Error) => say(error.message, { bad: true })), 300);
+    const reload = paced(load, 300);
     return onHint((hint) => (hint.kind === 'resync' || (hint.kind === 'run' && hint.id === id)) && reload());
   });
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, taken, type Tray } from '../api/client';
-  import { onHint } from '../api/live';
+  import { onHint, paced } from '../api/live';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { count } from '../words/numbers';
@@ -8,13 +8,14 @@
 
   let trays = $state.raw<Tray[]>();
 
-  const load = () =>
-    trying(async () => {
-      trays = await taken(api.GET('/api/trays', { params: { query: { archived: true } } }));
-    });
+  async function load(): Promise<void> {
+    trays = await taken(api.GET('/api/trays', { params: { query: { archived: true } } }));
+  }
+
   $effect(() => {
-    void load();
-    return onHint((hint) => void ((hint.kind === 'tray' || hint.kind === 'resync') && load()));
+    void trying(load);
+    const reload = paced(load, 300);
+    return onHint((hint) => void ((hint.kind === 'tray' || hint.kind === 'resync') && reload()));
   });
 
   function restore(tray: Tray): void {
