@@ -133,6 +133,11 @@
 <style>
   .app { height: 100%; display: flex; flex-direction: column; }
   main { flex: 1; min-height: 0; display: flex; flex-direction: column; }
+  /* Large text on a small window: the page scrolls, and the work gets all of the window. */
+  @media (max-width: 900px), (max-height: 560px) {
+    .app { height: auto; min-height: 100%; }
+    main { flex: none; height: max(100vh, 560px); overflow-x: clip; }
+  }
   .empty { margin: auto; display: grid; gap: 14px; justify-items: center; font-size: 13px; }
   .title { font-size: 20px; font-weight: 600; }
   .lost { background: var(--eye-soft); color: var(--eye); padding: 6px 16px; font-size: 13px; }

@@ -62,6 +62,7 @@
 
 <style>
   .top { height: 40px; flex: none; display: flex; gap: 16px; align-items: center; padding: 0 16px; white-space: nowrap; }
+  @media (max-width: 900px) { .top { height: auto; flex-wrap: wrap; padding: 4px 16px; row-gap: 4px; } }
   .top > a { text-decoration: none; }
   .title { font-weight: 600; font-size: 15px; overflow: hidden; text-overflow: ellipsis; }
   .empty { margin: auto; font-size: 13px; }

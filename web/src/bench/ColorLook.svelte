@@ -79,7 +79,7 @@
   .stage { flex: 1; min-width: 0; display: grid; place-items: center; overflow: hidden; }
   .holder { background: #c6c6c3; }
   img { width: 100%; height: 100%; display: block; }
-  aside { width: 312px; flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 10px; }
+  aside { width: min(312px, 45%); flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 10px; }
   h2 { font-weight: 600; font-size: 13px; }
   dl { display: grid; grid-template-columns: auto 1fr; gap: 3px 12px; }
   dt { color: var(--dim); }

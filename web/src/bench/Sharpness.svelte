@@ -200,7 +200,7 @@
   .upper.hidden { visibility: hidden; }
   .edge { position: absolute; top: 0; bottom: 0; width: 15px; margin-left: -7px; cursor: ew-resize; }
   .edge::after { content: ''; position: absolute; left: 7px; top: 0; bottom: 0; width: 1.5px; background: #f1f1ef; box-shadow: 0 0 0 0.5px rgb(30 30 29 / 0.6); }
-  aside { width: 312px; flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 8px; }
+  aside { width: min(312px, 45%); flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 8px; }
   aside :global(.quantity) { grid-template-columns: 64px 1fr 96px; }
   aside :global(.choice.labeled), aside :global(.typed-field) { grid-template-columns: 64px auto 1fr; }
   h2 { font-weight: 600; font-size: 13px; margin-top: 8px; }

@@ -124,7 +124,7 @@
 </aside>
 
 <style>
-  aside { width: 312px; flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; }
+  aside { width: min(312px, 45%); flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; }
   h2 { font-weight: 600; font-size: 13px; margin: 14px 0 6px; }
   h2:first-child { margin-top: 0; }
   ul { list-style: none; display: grid; gap: 2px; }

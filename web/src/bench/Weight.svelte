@@ -100,4 +100,5 @@
   .eye { color: var(--eye); }
   .bad { color: var(--bad); }
   .used { color: var(--accent-deep); font-weight: 600; }
+  @media (max-width: 900px) { .weight { overflow-y: auto; } .chart { flex: none; height: 320px; } .candidates { flex: none; height: 240px; } }
 </style>

@@ -98,6 +98,7 @@
 
 <style>
   .bar { display: flex; align-items: center; gap: 8px; height: 38px; padding: 0 16px; flex: none; white-space: nowrap; }
+  @media (max-width: 900px) { .bar { height: auto; flex-wrap: wrap; padding: 4px 16px; } }
   .filters { display: flex; gap: 2px; align-items: center; margin-right: auto; min-width: 0; overflow: hidden; }
   .pill { padding: 3px 9px; color: var(--dim); }
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }

@@ -67,9 +67,9 @@
       return found && plan ? [{ photo: found, plan }] : [];
     }),
   );
-  /** In the frame station the photo stands beside what is taken of it. */
+  /** In the frame station the photo stands beside what is taken of it, where that is not all of it. */
   const framed = $derived(line.open === 'frame');
-  const across = $derived(shown.length > 1 ? shown.length : framed ? 2 : 1);
+  const across = $derived(shown.length > 1 ? shown.length : framed && (line.plan?.shown ?? 1) < 0.9999 ? 2 : 1);
 
   /** Of a responsive set, its widths; of panels, how many. */
   function severalPixels(plan: { parts: { width: number; height: number }[]; width: number; height: number }): string {
@@ -286,7 +286,7 @@
       {:else}
         <span class="dim kept" role="status">{line.theirs ? 'Not saved: choose above' : line.saving ? 'Saving…' : line.unkept ? `Not saved: ${line.unkept}` : 'Saved'}</span>
       {/if}
-      {#if line.unkept && !line.theirs && !line.saving}<button class="quiet" onclick={() => void line.save()}>Try again</button>{/if}
+      {#if line.unkept && !line.theirs && !line.saving}<button class="quiet" onclick={() => void line.again()}>Try again</button>{/if}
       <button class="press" onclick={() => void back()}>Back to the board <kbd>Esc</kbd></button>
     </div>
   </footer>
@@ -340,4 +340,10 @@
   .kept { align-self: center; max-width: 520px; }
   .bad { color: var(--bad); }
   .empty { margin: auto; font-size: 13px; }
+  @media (max-width: 900px) {
+    .top { flex-wrap: wrap; row-gap: 6px; }
+    .line { overflow-x: auto; min-height: 430px; }
+    .station.open { flex: 1 0 420px; }
+    .sentence { font-size: 15px; line-height: 24px; }
+  }
 </style>

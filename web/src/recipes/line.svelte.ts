@@ -212,6 +212,12 @@ export class LineState {
     }
   }
 
+  /** What was not kept is tried once more. */
+  async again(): Promise<void> {
+    await this.ask();
+    await this.save();
+  }
+
   /** Ask anew, and keep at once what was typed last: for leaving while the timers still run. */
   async leave(): Promise<void> {
     if (this.askTimer !== undefined) await this.ask();

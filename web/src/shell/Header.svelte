@@ -62,6 +62,7 @@
     height: 46px; flex: none; display: flex; align-items: center; gap: 12px; padding: 0 16px;
     border-bottom: 1px solid var(--line); background: var(--bench); white-space: nowrap;
   }
+  @media (max-width: 900px) { header { height: auto; flex-wrap: wrap; padding: 6px 16px; row-gap: 4px; } }
   .mark { display: flex; align-items: center; gap: 12px; font-weight: 600; font-size: 15px; text-decoration: none; margin-right: 8px; }
   nav { display: flex; gap: 2px; margin-right: 12px; }
   nav a { text-decoration: none; font-size: 12px; }
