@@ -152,7 +152,7 @@ class Outlets(ShapesCase):
         self.assertTrue((made[:149] == (0x20, 0x40, 0x60)).all() and (made[331:] == (0x20, 0x40, 0x60)).all())
         self.cell("2031-10-14_01_repair-bench.jpg", "Story").click()
         page.keyboard.press("e")
-        page.get_by_role("button", name="a blurred copy").click()
+        page.get_by_role("button", name="blurred copy").click()
         expect(page.locator(".sentence")).to_contain_text("with a blurred copy of itself")
         page.get_by_role("button", name="Back to the board").click()
         expect(page.locator("[data-state=outdated]")).to_have_count(1)

@@ -149,7 +149,7 @@
 </div>
 
 <style>
-  .charts { position: relative; display: flex; gap: 20px; flex: 1; min-height: 0; outline-offset: -2px; }
+  .charts { position: relative; display: flex; gap: 20px; flex: 1; min-height: 0; outline-offset: 3px; }
   .charts > svg { flex: none; }
   .title { font-size: 12px; font-weight: 600; fill: var(--ink); }
   .tick { font-size: 11px; fill: var(--dim); font-variant-numeric: tabular-nums; }

@@ -48,7 +48,7 @@
 {:else if way !== 'keep'}
   <div class="line-of">
     <span class="label">To</span>
-    <Typed label="" name="Shape, typed" value={shape} wide={76} placeholder="3:2 or 1920x640" problem={line.problems['frame.shape']} onchange={(text) => set({ shape: text.trim().replace('×', 'x').replaceAll(' ', '') })} />
+    <Typed label="" name="Shape, typed" value={shape} wide={62} placeholder="3:2 or 1920x640" problem={line.problems['frame.shape']} onchange={(text) => set({ shape: text.trim().replace('×', 'x').replaceAll(' ', '') })} />
     <span class="pills">
       {#each SHAPES as each (each)}
         <button class="pill ring" class:on={shape === each} aria-pressed={shape === each} onclick={() => set({ shape: each })}>{each === '1:1' ? 'square' : each.replace(':', ' : ')}</button>
@@ -73,15 +73,15 @@
 {/if}
 {#if pads || way === 'crop'}
   <div class="line-of">
-    <span class="label">{pads ? 'Filled with' : 'Outside the photo'}</span>
+    <span class="label">{pads ? 'Filled with' : 'Outside'}</span>
     <span class="pills">
-      {#each [['color', 'a color'], ['blur', 'a blurred copy'], ['edge', 'its edges'], ['transparent', 'nothing (transparent)']] as [value, name] (value)}
+      {#each [['color', 'color'], ['blur', 'blurred copy'], ['edge', 'edges'], ['transparent', 'transparent']] as [value, name] (value)}
         <button class="pill ring" class:on={kind === value} aria-pressed={kind === value} onclick={() => set({ fill: value === 'color' ? '#ffffff' : value })}>{name}</button>
       {/each}
     </span>
     {#if kind === 'color'}
       <input type="color" aria-label="Color" value={/^#[0-9a-f]{6}$/.test(fill) ? fill : '#ffffff'} oninput={(event) => set({ fill: event.currentTarget.value })} />
-      <Typed label="" name="Color, typed" value={fill} wide={64} problem={line.problems['frame.fill']} onchange={(text) => set({ fill: typedColor(text) })} />
+      <Typed label="" name="Color, typed" value={fill} wide={52} problem={line.problems['frame.fill']} onchange={(text) => set({ fill: typedColor(text) })} />
     {/if}
   </div>
 {/if}
@@ -93,8 +93,8 @@
 
 <style>
   .pair { display: flex; gap: 10px; align-items: center; }
-  .line-of { display: flex; gap: 4px 12px; align-items: center; font-size: 13px; flex-wrap: wrap; }
-  .label { width: 84px; }
+  .line-of { display: flex; gap: 4px 9px; align-items: center; font-size: 13px; flex-wrap: wrap; }
+  .label { width: 87px; }
   .pills { display: flex; gap: 4px; flex-wrap: wrap; }
   .pill { padding: 2px 10px; font-size: 12px; }
   .nine { display: grid; grid-template-columns: repeat(3, 24px); grid-auto-rows: 24px; border: 1px solid #6f6f6a; background: #f1f1ef; }

@@ -33,7 +33,7 @@ describe('the controls of the frame', () => {
     expect(station(last(change), 'frame')).toMatchObject({ way: 'pad', shape: '9:16' });
     await user.click(screen.getByRole('button', { name: 'bottom right' }));
     expect(station(last(change), 'frame')).toMatchObject({ anchor: 'bottom-right' });
-    await user.click(screen.getByRole('button', { name: 'a blurred copy' }));
+    await user.click(screen.getByRole('button', { name: 'blurred copy' }));
     expect(station(last(change), 'frame')).toMatchObject({ fill: 'blur' });
     await user.type(screen.getByLabelText('Shape, typed'), '920 × 640');
     expect(station(last(change), 'frame')?.['shape']).not.toContain('×');
