@@ -51,7 +51,7 @@
       bench.leaving = onward;
       await bench.keep();
       if (!onward) return;
-      const next = await bench.next();
+      const next = await bench.next(true);
       if (!next) say('Every photo has its crop');
       go(next);
     });

@@ -47,7 +47,7 @@
   }
 </script>
 
-<div class="stage" bind:clientWidth={room.width} bind:clientHeight={room.height} onwheel={wheel} role="img" aria-label="The photo with its frame">
+<div class="stage" bind:clientWidth={room.width} bind:clientHeight={room.height} onwheel={wheel} role="group" aria-label="The photo with its frame">
   {#if photo && framing && box && rect}
     <img
       class="photo"
@@ -102,7 +102,7 @@
       {/each}
     </div>
     {#if numbers}
-      <p class="said">
+      <p class="said" role="status">
         source {Math.round(numbers.rect.width)} × {Math.round(numbers.rect.height)} at {Math.round(numbers.rect.left)}, {Math.round(numbers.rect.top)} · made at {Math.round(100 * numbers.scale)} %
       </p>
     {/if}

@@ -256,11 +256,15 @@ export class BenchState {
     await this.framings.keep(this.spot.photo, this.all().filter((each) => !same(each, framing)), `deleted ${framing.name}`);
   }
 
-  /** The cell that needs a crop next, behind this one; from the first again at the end. */
-  async next(): Promise<Spot | undefined> {
+  /**
+   * The cell that needs a crop next, behind this one; from the first again at the end.
+   * placed: this one has its crop now.
+   */
+  async next(placed = false): Promise<Spot | undefined> {
     const others = this.waiting.filter((each) => each.photo !== this.spot.photo || each.recipe !== this.spot.recipe);
     const at = Math.max(0, this.place);
     let left = [...others.slice(at), ...others.slice(0, at)];
+    if (placed) this.drop([this.spot]);
     // What was kept for one cell may have answered others: asked of a few at a time, not of the whole tray.
     while (left.length) {
       const some = left.slice(0, AT_ONCE);

@@ -164,7 +164,12 @@ describe('a cell on the bench', () => {
     eye = eye.filter((each) => each.photo !== 4); // what was kept for 3 fits 4 as well
     await first.next();
     expect([first.done, first.waiting.length]).toEqual([1, 2]);
-    expect((await loaded(5)).done).toBe(1);
+    const second = await loaded(5);
+    expect(second.done).toBe(1);
+    await second.next(); // passed over: nothing was placed
+    expect(second.done).toBe(1);
+    await second.next(true);
+    expect([second.done, second.waiting.length]).toEqual([2, 1]);
   });
 
   it('ties a framing to its recipe when that is asked for', async () => {

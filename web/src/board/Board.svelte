@@ -90,7 +90,7 @@
     const [photo, recipe] = before.focus ?? [];
     const row = photo === undefined ? -1 : board.photos.indexOf(photo);
     if (row < 0) return;
-    board.focus = { row, column: Math.max(0, board.recipes.findIndex((each) => each.id === recipe)) };
+    board.stand({ row, column: Math.max(0, board.recipes.findIndex((each) => each.id === recipe)) });
     setTimeout(() => {
       if (before.top) list?.scrollTo(before.top);
       show();
@@ -244,7 +244,7 @@
     style:--columns={board.recipes.length ? columns : '236px 1fr'}
     style:--width="{width}px"
   >
-    <div class="heads" role="row" aria-rowindex="1">
+    <div class="heads" role="row" aria-rowindex="1" aria-label="Recipes">
       <div class="slide" role="presentation" style:transform="translateX({-left}px)" style:width={inner ? `${inner - 16}px` : undefined}>
         <div class="corner" role="columnheader" aria-colindex="1" style:transform="translateX({left}px)">
           <button class="strong" onclick={() => board.all()} title="Choose all that is shown">{count(board.photos.length, 'photo')}</button>

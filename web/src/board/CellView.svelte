@@ -32,7 +32,7 @@
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
   /** Read besides what is seen: the name whole, the recipe, and what is odd. */
-  const heard = $derived([recipe, ...cell.warnings.map((each) => each.text)].filter(Boolean).join('. '));
+  const heard = $derived([recipe && `${recipe}.`, ...cell.warnings.map((each) => each.text)].filter(Boolean).join(' '));
   const eye = $derived(cell.state === 'eye');
 </script>
 
@@ -74,7 +74,7 @@
       {/if}
     </div>
   </div>
-  <span class="visually-hidden">{cell.name || photo.name}. {heard}.</span>
+  <span class="visually-hidden">{cell.name || photo.name}. {heard}</span>
   {#if height >= 110}<div class="name" title={place} aria-hidden="true"><span>{head}</span><span>{tail}</span></div>{/if}
   <div class="numbers">
     <StateMark state={cell.state} />

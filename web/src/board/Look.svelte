@@ -75,7 +75,7 @@
         <dd class="path">{#each names as each (each.name)}{each.folder ? `${each.folder}/` : ''}{each.name}<br />{/each}</dd>
         {#if cell.error}<dt>failed</dt><dd class="bad">{cell.error}</dd>{/if}
         {#each cell.warnings as warning (warning.text)}<dt>note</dt><dd>{warning.text}</dd>{/each}
-        <dt></dt>
+        <dt><span class="visually-hidden">to do</span></dt>
         <dd class="links">
           <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>
           <a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}" onclick={() => (open = false)}>Place the crop</a>

@@ -47,7 +47,7 @@
   }
 </script>
 
-<div class="row" role="row" aria-rowindex={index + 2} bind:this={element} style:height="{view.height}px">
+<div class="row" role="row" aria-label={row?.photo.name} aria-rowindex={index + 2} bind:this={element} style:height="{view.height}px">
   <div class="stick" role="presentation">
     {#if row}<PhotoFacts photo={row.photo} height={view.height} facts={view.facts} onpress={(event) => board.clickRow(index, how(event))} />{/if}
   </div>

@@ -68,14 +68,19 @@ export class Choosing extends BoardData {
     if (corners.some((each) => !there.has(each))) this.areas = named(this.every);
     const focused = this.photos[this.focus.row];
     const place = focused === undefined ? -1 : board.photos.indexOf(focused);
-    if (place >= 0 && place !== this.focus.row) this.focus = this.anchor = { ...this.focus, row: place };
+    if (place >= 0 && place !== this.focus.row) this.stand({ ...this.focus, row: place });
   }
 
   async show(how: Partial<How>): Promise<void> {
     this.areas = named(this.every); // in another order a rectangle would be another one
     this.how = { ...this.how, ...how };
-    this.focus = this.anchor = { row: 0, column: this.focus.column };
+    this.stand({ row: 0, column: this.focus.column });
     await this.load();
+  }
+
+  /** Be at a cell: what is chosen with Shift from here on begins there. */
+  stand(spot: Spot): void {
+    this.focus = this.anchor = spot;
   }
 
   at(spot: Spot): [Photo, Cell] | undefined {
@@ -153,7 +158,7 @@ export class Choosing extends BoardData {
   move(pressed: string, extend: boolean): boolean {
     const spot = moved(this.focus, pressed, this.extent);
     if (!spot) return false;
-    if (this.size === 0 && !extend) this.anchor = this.focus;
+    if (this.size === 0) this.anchor = this.focus;
     this.focus = spot;
     if (extend) this.choose([this.between(this.anchor, spot)]);
     else {

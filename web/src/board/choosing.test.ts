@@ -99,6 +99,16 @@ describe('what is chosen', () => {
     expect(board.chosenOrFocus()).toMatchObject({ areas: [{ photos: [1], recipes: [8] }] });
   });
 
+  it('grows with Shift from the cell that somebody came back to', async () => {
+    const board = await loaded();
+    board.stand({ row: 3, column: 0 });
+    expect(board.move('ArrowDown', true)).toBe(true);
+    expect([...board.picked.keys()]).toEqual([4, 5]);
+    board.clear();
+    expect(board.move('ArrowDown', true)).toBe(true);
+    expect([...board.picked.keys()]).toEqual([5, 6]);
+  });
+
   it('keeps the focus on its photo when others come before it', async () => {
     const board = await loaded();
     board.focus = { row: 2, column: 1 };

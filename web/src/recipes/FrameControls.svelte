@@ -73,7 +73,7 @@
 {/if}
 {#if pads || way === 'crop'}
   <div class="line-of">
-    <span class="label">{pads ? 'Filled with' : 'Outside'}</span>
+    <span class="label">{pads ? 'Filled with' : 'Outside the photo'}</span>
     <span class="pills">
       {#each [['color', 'color'], ['blur', 'blurred copy'], ['edge', 'edges'], ['transparent', 'transparent']] as [value, name] (value)}
         <button class="pill ring" class:on={kind === value} aria-pressed={kind === value} onclick={() => set({ fill: value === 'color' ? '#ffffff' : value })}>{name}</button>

@@ -37,8 +37,8 @@
     <div class="number">{bytes(read.bytes)}</div>
     <div>{read.format} · {read.profile ?? 'no profile'}</div>
     <div class="links" class:lost={row.lost}>
-      <a class="plain" href={file} target="_blank">Open</a>
-      <a class="plain" href="{file}?download=true" download={row.name}>Download</a>
+      <a class="plain" href={file} target="_blank" aria-label="Open {row.name}">Open</a>
+      <a class="plain" href="{file}?download=true" download={row.name} aria-label="Download {row.name}">Download</a>
     </div>
     {#if row.lost}<div class="notes bad">{row.error}</div>{/if}
     {#if read.differences.length || read.notes.length}
