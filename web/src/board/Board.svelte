@@ -152,13 +152,21 @@
   function show(): void {
     const index = board.items.findIndex((item) => item.kind === 'row' && item.index === board.focus.row);
     if (index >= 0) list?.scrollToIndex(index, { align: 'nearest' });
-    const name = board.keyAt(board.focus);
     // The row may only now come into being.
-    setTimeout(() => {
-      const found = grid?.querySelector<HTMLElement>(`[data-cell="${name}"]`);
-      found?.focus({ preventScroll: true });
-      found?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-    }, 30);
+    setTimeout(() => reach(board.keyAt(board.focus), 60), 30);
+  }
+
+  /** Focus a cell that is not there before its row has come; until then the grid has the focus. */
+  function reach(name: string | undefined, tries: number): void {
+    if (name === undefined || name !== board.keyAt(board.focus)) return;
+    const found = grid?.querySelector<HTMLElement>(`[data-cell="${name}"]`);
+    if (found) {
+      found.focus({ preventScroll: true });
+      found.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    } else if (tries) {
+      grid?.focus({ preventScroll: true });
+      setTimeout(() => reach(name, tries - 1), 50);
+    }
   }
 
   /** To the bench where there is something to frame, or else a closer look. */

@@ -41,6 +41,8 @@ describe('keys', () => {
     expect(moved({ row: 0, column: 0 }, 'ArrowLeft', extent)).toEqual({ row: 0, column: 0 });
     expect(moved(from, 'PageDown', extent)).toEqual({ row: 4, column: 1 });
     expect(moved(from, 'End', extent)).toEqual({ row: 1, column: 2 });
+    expect(moved(from, 'Control+End', extent)).toEqual({ row: extent.rows - 1, column: extent.columns - 1 });
+    expect(moved(from, 'Control+Home', extent)).toEqual({ row: 0, column: 0 });
     expect(moved(from, 'x', extent)).toBeUndefined();
     expect(moved({ row: 0, column: 0 }, 'ArrowDown', { rows: 0, columns: 0 })).toEqual({ row: 0, column: 0 });
   });

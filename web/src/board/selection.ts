@@ -88,6 +88,8 @@ export function moved(from: Spot, key: string, extent: Extent, page = 4): Spot |
   else if (key === 'End') column = extent.columns - 1;
   else if (key === 'PageUp') row -= page;
   else if (key === 'PageDown') row += page;
+  else if (key === 'Control+Home') [row, column] = [0, 0];
+  else if (key === 'Control+End') [row, column] = [extent.rows - 1, extent.columns - 1];
   else return undefined;
   return { row: clamp(row, extent.rows), column: clamp(column, extent.columns) };
 }

@@ -11,7 +11,8 @@
       keys: [
         ['↑ ↓ ← →', 'go to the next cell'],
         ['Shift + arrows', 'choose a rectangle'],
-        ['Home, End, Page up, Page down', 'go to the ends, or a page on'],
+        ['Home, End, Page up, Page down', 'go to the ends of a row, or a page on'],
+        ['Ctrl Home, Ctrl End', 'go to the first cell, or the last'],
         ['Ctrl A', 'choose all that is shown'],
         ['Space', 'leave out the selection, or take it in again'],
         ['Enter', 'place the crop, or look at the cell closely'],

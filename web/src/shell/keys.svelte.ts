@@ -35,8 +35,8 @@ export function theirs(event: KeyboardEvent): boolean {
 
 /** The key that a page may act on, letters as small ones; undefined where it belongs to something else. */
 export function pageKey(event: KeyboardEvent): string | undefined {
-  if (event.defaultPrevented || event.altKey || event.ctrlKey || event.metaKey) return undefined;
-  if (typing(event) || above(event) || theirs(event)) return undefined;
+  if (event.defaultPrevented || event.altKey || typing(event) || above(event) || theirs(event)) return undefined;
+  if (event.ctrlKey || event.metaKey) return ['Home', 'End'].includes(event.key) ? `Control+${event.key}` : undefined;
   if (event.key.length > 1 || event.key === ' ') return event.key;
   return letters.on ? event.key.toLowerCase() : undefined;
 }
