@@ -24,7 +24,7 @@ from server.trays.api import roots_router
 from server.trays.api import router as trays
 from tray_core.photo.find import EXTENSIONS
 
-api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+api = NinjaAPI(title="Upper Tray", version="1", auth=django_auth, docs_url=None, openapi_url=None, urls_namespace="api")
 tell_problems(api)
 api.add_router("/roots", roots_router)
 api.add_router("/trays", trays)

@@ -192,6 +192,11 @@ class Deployed(TestCase):
         self.assertIn("default-src 'none'", answer["Content-Security-Policy"])
         self.assertIn("camera=()", answer["Permissions-Policy"])
 
+    def test_how_it_is_built_and_described_is_not_served(self) -> None:
+        for path in ("/api/openapi.json", "/api/docs", "/static/.stamp", "/static/.built"):
+            with self.subTest(path):
+                self.assertEqual(self.client.get(path).status_code, 404)
+
 
 class Odd(StudioCase):
     """Requests that no page sends: refused in words, and nothing of them is left."""

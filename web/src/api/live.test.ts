@@ -1,8 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { connection } from '../shell/connection.svelte';
+import { Problem } from './client';
+import { notices } from '../shell/notices.svelte';
 import { onHint, paced, startLive, type Hint } from './live';
 
 class Source {
+  static readonly CONNECTING = 0;
   static last: Source;
+  readyState = Source.CONNECTING;
   onopen?: () => void;
   onmessage?: (event: { data: string }) => void;
   onerror?: () => void;
@@ -47,6 +52,41 @@ describe('hints', () => {
     stop();
     off();
     expect(Source.last.closed).toBe(true);
+  });
+});
+
+describe('a server that was away', () => {
+  it('is asked for a new stream where the old one may be dead, and anything may have changed since', async () => {
+    const heard: Hint[] = [];
+    const off = onHint((hint) => heard.push(hint));
+    const stop = startLive();
+    const first = Source.last;
+    first.readyState = 1;
+    first.onopen?.();
+    await vi.advanceTimersByTimeAsync(3000);
+    connection.failed(); // a request did not come through
+    await vi.advanceTimersByTimeAsync(1400);
+    expect(connection.lost).toBe(false);
+    await vi.advanceTimersByTimeAsync(1200);
+    expect(connection.lost).toBe(true);
+    expect(Source.last).not.toBe(first);
+    heard.length = 0;
+    Source.last.onopen?.();
+    await vi.advanceTimersByTimeAsync(0);
+    expect(connection.lost).toBe(false);
+    expect(heard).toEqual([{ kind: 'resync', id: 0 }]);
+    stop();
+    off();
+  });
+
+  it('is no reason to say anything more than once', async () => {
+    const load = paced(() => Promise.reject(new Problem(0, 'The server cannot be reached.')), 10);
+    load();
+    await vi.advanceTimersByTimeAsync(50);
+    expect(notices.all).toEqual([]);
+    paced(() => Promise.reject(new Problem(409, 'Changed meanwhile')), 10)();
+    await vi.advanceTimersByTimeAsync(50);
+    expect(notices.all.map((each) => each.text)).toEqual(['Changed meanwhile']);
   });
 });
 

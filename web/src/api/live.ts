@@ -16,6 +16,7 @@ type Listener = (hint: Hint) => void;
 
 const listeners = new Set<Listener>();
 const POLL = 2000;
+const RETRY = 1000;
 const FIRST = 2500;
 let source: EventSource | undefined;
 let open = false;
@@ -53,14 +54,17 @@ export function startLive(): () => void {
   };
   document.addEventListener('visibilitychange', seen);
   const timer = setInterval(() => {
-    // A stream of which nothing was heard may be a dead one; one that is being opened is waited for.
-    if (connection.lost && !document.hidden && source?.readyState !== EventSource.CONNECTING) connect();
     if (!open && !document.hidden) tell({ kind: 'resync', id: 0 });
   }, POLL);
+  const again = setInterval(() => {
+    // A stream of which nothing was heard may be a dead one; one that is being opened is waited for.
+    if (connection.lost && !document.hidden && source?.readyState !== EventSource.CONNECTING) connect();
+  }, RETRY);
   connect();
   return () => {
     document.removeEventListener('visibilitychange', seen);
     clearInterval(timer);
+    clearInterval(again);
     source?.close();
     source = undefined;
   };

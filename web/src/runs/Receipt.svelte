@@ -21,7 +21,7 @@
   const picture = $derived(`/api/pictures/cells/${row.photo}/${row.version}?edge=112`);
 </script>
 
-<div class="receipt" class:failed={row.state === 'failed' || row.lost} data-rendition={row.id} data-state={row.state}>
+<div class="receipt" role="listitem" class:failed={row.state === 'failed' || row.lost} data-rendition={row.id} data-state={row.state}>
   {#if row.state === 'made' && !row.lost}
     <a class="picture" href={file} target="_blank" aria-label="Open {row.name}"><img src={picture} alt="" loading="lazy" /></a>
   {:else}

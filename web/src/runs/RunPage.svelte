@@ -62,6 +62,7 @@
   }
 </script>
 
+<svelte:head><title>{run ? `${run.tray_name}, run · ` : ''}Upper Tray</title></svelte:head>
 {#if failed}
   <p class="empty">{failed}</p>
 {:else if run}
@@ -101,7 +102,7 @@
         {/each}
       </div>
       <div class="list">
-        {#each rows as row (row.id)}<Receipt {row} />{/each}
+        <div class="receipts" role="list">{#each rows as row (row.id)}<Receipt {row} />{/each}</div>
         {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
       </div>
     </section>
@@ -151,7 +152,8 @@
   .filters { display: flex; gap: 4px; padding: 8px 16px; }
   .pill { padding: 3px 10px; color: var(--dim); }
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
-  .list { overflow: auto; padding: 0 16px 16px; display: grid; grid-auto-rows: max-content; gap: 3px; align-content: start; flex: 1; }
+  .list { overflow: auto; padding: 0 16px 16px; flex: 1; }
+  .list, .receipts { display: grid; grid-auto-rows: max-content; gap: 3px; align-content: start; }
   .bad { color: var(--bad); }
   .empty { margin: auto; font-size: 13px; }
 </style>
