@@ -24,13 +24,17 @@
   let wanted = $state(1);
   let failed = $state('');
 
+  let turn = 0;
+
   async function load(): Promise<void> {
+    const mine = ++turn; // what another filter asks for later must not be overwritten
     const path = { number: id };
     run = await taken(api.GET('/api/runs/{number}', { params: { path } }));
     const found: Rendition[] = [];
     for (let page = 0; page < wanted; page++) {
       const query = { state: filter, start: found.length };
       const got = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query } }));
+      if (mine !== turn) return;
       found.push(...got.renditions);
       total = got.total;
       if (found.length >= total) break;

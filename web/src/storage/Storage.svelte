@@ -34,8 +34,12 @@
     void trying(() => load(age));
   });
 
+  let turn = 0;
+
   async function load(days: number): Promise<void> {
-    found = await taken(api.GET('/api/storage', { params: { query: { days } } }));
+    const mine = ++turn; // typed on: a later answer is of other days
+    const answer = await taken(api.GET('/api/storage', { params: { query: { days } } }));
+    if (mine === turn) found = answer;
   }
 
   async function clear(): Promise<void> {
