@@ -72,12 +72,12 @@
 />
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
 <div class="app" onclick={follow}>
-  {#if busy.long}<div class="busy" role="progressbar" aria-label="Working"></div>{/if}
   {#if connection.lost}
     <p class="lost" role="alert">No connection to the server. What you see may be old. Upper Tray keeps trying; nothing that you type is lost.</p>
   {/if}
   <Header {section} {tray} onkeys={() => (keysOpen = true)} onnew={() => (newTrayOpen = true)} />
   <main>
+    {#if busy.long}<div class="busy" role="progressbar" aria-label="Working"></div>{/if}
     {#if failed}
       <div class="empty">
         <p>{failed}</p>
