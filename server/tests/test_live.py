@@ -101,7 +101,7 @@ class Served(StudioCase):
     def test_a_session_that_is_ended_elsewhere_ends_its_stream(self) -> None:
         with mock.patch.object(views, "HEARTBEAT", 0.2):
             answer = self.ask("GET", "/events")
-            self.assertEqual(answer.readline(), b"retry: 2000\n")
+            self.assertEqual(answer.readline(), b"retry: 1000\n")
             Session.objects.all().delete()
             hint(self.studio.pk, "tray", 1)
             self.wait_for(lambda: not answer.read1(), 10)
