@@ -65,11 +65,15 @@ def clear_uploads(studio: Studio) -> int:
     """Delete unused uploads; returns their bytes."""
     freed = 0
     while photos := list(unused_uploads(studio)[:_AT_ONCE]):
-        unused_uploads(studio).filter(pk__in=[photo.pk for photo in photos]).delete()
-        _unlink(photo.file for photo in photos)
-        for photo in photos:
+        numbers = [photo.pk for photo in photos]
+        unused_uploads(studio).filter(pk__in=numbers).delete()
+        # Somebody may have put one into a tray meanwhile: it stays, and so does its file.
+        stayed = set(Photo.objects.filter(pk__in=numbers).values_list("pk", flat=True))
+        gone = [photo for photo in photos if photo.pk not in stayed]
+        _unlink(photo.file for photo in gone)
+        for photo in gone:
             _remove_empty(photo.file.parent)
-        freed += sum(photo.bytes for photo in photos)
+        freed += sum(photo.bytes for photo in gone)
     return freed
 
 

@@ -5,19 +5,22 @@ from __future__ import annotations
 import datetime as dt
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from server.board import starting
 from server.photos.models import Photo
 from server.photos.reading import copy_path
 from server.runs.models import Run
+from server.storage import clearing
 from server.studios.models import Studio
 from server.tests.cases import StudioCase
 from server.trays import flows
-from server.trays.models import Tray
+from server.trays.models import Tray, TrayPhoto
 from tray_core.line.preview import WORKING_EDGES
 from tray_core.tests.samples import PHOTOS
 
@@ -100,6 +103,26 @@ class Room(StudioCase):
         self.assertEqual(cleared["freed"], (PHOTOS / SMALL).stat().st_size)
         self.assertEqual([file.exists() for file in files], [False, True])
         self.assertEqual(list(Photo.objects.values_list("pk", flat=True)), [kept["id"]])
+
+    def test_an_upload_that_is_placed_meanwhile_stays_with_its_file(self) -> None:
+        tray, found = self.tray(), clearing.unused_uploads
+        number = self.upload(tray)["id"]
+        file = Photo.objects.get(pk=number).file
+        flows.take_out(tray, [number])
+        asked = 0
+
+        def unused(studio: Studio) -> QuerySet[Photo]:
+            nonlocal asked
+            asked += 1
+            if asked == 2:  # listed already, and not yet deleted
+                TrayPhoto.objects.create(tray=tray, photo_id=number, position=1)
+            return found(studio)
+
+        with mock.patch.object(clearing, "unused_uploads", unused):
+            self.assertEqual(clearing.clear_uploads(self.studio), 0)
+        self.assertGreaterEqual(asked, 2)
+        self.assertTrue(file.exists())
+        self.assertTrue(Photo.objects.filter(pk=number).exists())
 
     def test_copies_go_and_come_back_when_wanted(self) -> None:
         self.copy(SMALL)
