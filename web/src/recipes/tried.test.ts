@@ -1,44 +1,25 @@
-import { describe, expect, it } from 'vitest';
-import { BLANK, framedBy, measuredBy, NOTHING_TRIED, remembered, savedAs, station, typedColor, typedNumber, weighedBy, withStation, type Content, type Tried } from './draft';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { BLANK, station, typedColor, typedNumber, withStation, type Content } from './draft';
+import { LineState } from './line.svelte';
 
-/** Somebody at the line: every change is remembered, as the line does it. */
-class Line {
-  tried: Tried = NOTHING_TRIED;
-  content: Content;
+beforeEach(() => {
+  vi.useFakeTimers(); // nothing is asked of the server
+  return () => vi.useRealTimers();
+});
 
-  constructor(content: Content) {
-    this.content = content;
-  }
-
-  change(content: Content): void {
-    this.tried = remembered(remembered(this.tried, this.content), content);
-    this.content = content;
-  }
-
-  measure(by: string): void {
-    this.change(measuredBy(this.content, by, this.tried));
-  }
-
-  frame(way: string): void {
-    this.change(framedBy(this.content, way, this.tried));
-  }
-
-  saveAs(format: string): void {
-    this.change(withStation(this.content, 'file', savedAs(station(this.content, 'file') ?? {}, format, this.tried)));
-  }
-
-  weigh(way: string): void {
-    this.change(withStation(this.content, 'file', weighedBy(station(this.content, 'file') ?? {}, way, this.tried)));
-  }
+function at(content: Content): LineState {
+  const line = new LineState(1);
+  line.content = content;
+  return line;
 }
 
-const size = (line: Line) => station(line.content, 'size');
-const frame = (line: Line) => station(line.content, 'frame');
-const file = (line: Line) => station(line.content, 'file');
+const size = (line: LineState) => station(line.content, 'size');
+const frame = (line: LineState) => station(line.content, 'frame');
+const file = (line: LineState) => station(line.content, 'file');
 
 describe('trying something else and coming back', () => {
   it('keeps the shape through exact pixels and per cent', () => {
-    const line = new Line(BLANK);
+    const line = at(BLANK);
     line.frame('crop');
     line.change(withStation(line.content, 'frame', { ...frame(line), shape: '4:5', anchor: 'top' }));
     line.measure('exact');
@@ -54,7 +35,7 @@ describe('trying something else and coming back', () => {
   });
 
   it('keeps every measure, with what portraits have of their own', () => {
-    const line = new Line(withStation(BLANK, 'size', { by: 'width', pixels: 1720, portrait: { pixels: 900 }, enlarge: 150 }));
+    const line = at(withStation(BLANK, 'size', { by: 'width', pixels: 1720, portrait: { pixels: 900 }, enlarge: 150 }));
     line.measure('percent');
     line.change(withStation(line.content, 'size', { ...size(line), percent: 33 }));
     line.measure('widths');
@@ -65,7 +46,7 @@ describe('trying something else and coming back', () => {
   });
 
   it('keeps a byte limit when the format changes, through one that has none', () => {
-    const line = new Line(BLANK);
+    const line = at(BLANK);
     line.weigh('limit');
     line.change(withStation(line.content, 'file', { ...file(line), under_kb: 90, lowest: 40 }));
     line.saveAs('webp');
@@ -81,7 +62,7 @@ describe('trying something else and coming back', () => {
   });
 
   it('keeps what belongs to a format alone', () => {
-    const line = new Line(withStation(BLANK, 'file', { format: 'jpeg', quality: 72, coder: 'thorough', progressive: true }));
+    const line = at(withStation(BLANK, 'file', { format: 'jpeg', quality: 72, coder: 'thorough', progressive: true }));
     line.saveAs('gif');
     line.change(withStation(line.content, 'file', { ...file(line), colors: 16 }));
     line.saveAs('jpeg');
