@@ -104,10 +104,15 @@ class Swapped(FolderCase):
         (outside / "a.jpg").write_bytes(b"secret")
         own = self.folder / "own.jpg"
         target, folder = inside / "shoot" / "a.jpg", inside / "shoot"
-        over = threading.Event()
+        own.write_bytes(b"mine")
+        own.replace(target)
+        self.assertEqual(read_bytes(target, Limits(beneath=inside)), b"mine")
+        over, swaps = threading.Event(), 0
 
         def swap() -> None:
+            nonlocal swaps
             while not over.is_set():
+                swaps += 1
                 own.write_bytes(b"mine")
                 own.replace(target)
                 (self.folder / "link").symlink_to(outside / "a.jpg")
@@ -119,15 +124,18 @@ class Swapped(FolderCase):
 
         swapping = threading.Thread(target=swap)
         swapping.start()
-        read: list[bytes] = []
+        read: set[bytes] = set()
         try:
-            for _ in range(3000):
+            tries = 0
+            while tries < 3000 or swaps < 100:
+                tries += 1
                 with contextlib.suppress(PhotoGone):
-                    read.append(read_bytes(target, Limits(beneath=inside)))
+                    read.add(read_bytes(target, Limits(beneath=inside)))
         finally:
             over.set()
             swapping.join()
-        self.assertEqual(set(read), {b"mine"})
+        # On a busy machine no reading may happen to fall into the moment when the file is there: reading nothing is right too.
+        self.assertLessEqual(read, {b"mine"})
 
     def test_links_inside_are_followed(self) -> None:
         (self.folder / "a").mkdir()
