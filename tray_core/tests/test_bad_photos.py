@@ -134,7 +134,7 @@ class Swapped(FolderCase):
         finally:
             over.set()
             swapping.join()
-        # On a busy machine no reading may happen to fall into the moment when the file is there: reading nothing is right too.
+        # On a busy machine every reading may miss the moment when the file is there.
         self.assertLessEqual(read, {b"mine"})
 
     def test_links_inside_are_followed(self) -> None:
