@@ -12,9 +12,9 @@ from bench import ways
 from bench.pictures import photo_like
 from tray_core.coders import encode
 from tray_core.line.framing import Source, shown_part
-from tray_core.line.line import size_wanted
 from tray_core.line.prep import correct
 from tray_core.line.sharpen import sharpen, sharpen_first
+from tray_core.line.working import size_wanted
 from tray_core.photo import read_facts
 from tray_core.photo.profile_files import NAMED, profile_file
 from tray_core.pixels.color import Target, convert, to_8, to_16

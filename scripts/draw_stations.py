@@ -11,8 +11,8 @@ from PIL import Image
 
 from tray_core.coders import encode
 from tray_core.line.framing import Source
-from tray_core.line.line import decoded_for, finished, resized, work
 from tray_core.line.sharpen import guard_mask
+from tray_core.line.working import decoded_for, finished, resized, work
 from tray_core.photo import read_facts
 from tray_core.pixels.color import TO_SRGB, beyond_gamut, to_rgb_channels
 from tray_core.pixels.picture import Picture

@@ -17,6 +17,7 @@ from tray_core.line.ready import get_ready
 from tray_core.line.write import FileId
 from tray_core.photo import PhotoFacts, read_bytes, read_facts
 from tray_core.plan.planning import Plan
+from tray_core.words import with_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +142,7 @@ def workers(count: int) -> Workers | Here:
 def _read(path: Path, limits: Limits) -> PhotoFacts | TrayError:
     try:
         data = read_bytes(path, limits)
-        return read_interest(read_facts(path, limits, data), data)
+        return with_words(read_interest(read_facts(path, limits, data), data), data)
     except TrayError as error:
         return error
 

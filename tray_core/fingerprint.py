@@ -21,13 +21,18 @@ def fingerprint(content: str, plan: Plan) -> str:
     content: the digest of the photo's bytes. Name and place are left out: they decide where the
     rendition lies, not what it is. Frame and size count by the geometry that comes of them.
     """
+    words = f"\n{plan.words.to_json()}" if plan.words is not None else ""
     text = f"{ENGINE}\n{content}\n{plan.layout.pixels_key()}\n{plan.panel}\n{plan.strength}\n{_made_by(plan.recipe)}"
+    text += words
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 
 @functools.lru_cache(maxsize=1024)
 def _made_by(recipe: Recipe) -> str:
     made_by = recipe.model_dump_json(include={"prep", "sharpen", "color", "file"})
+    if recipe.metadata is None:
+        # As it was said before there was any: what was made then is up to date.
+        made_by = made_by.replace('"metadata":null,', "").replace(',"metadata":null', "")
     size = recipe.size
     profile = ""
     if recipe.color is not None and recipe.color.icc is not None:

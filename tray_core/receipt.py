@@ -23,9 +23,12 @@ from PIL.TiffImagePlugin import TiffImageFile
 from tray_core.errors import LineError
 from tray_core.photo.profile_files import NAMED, profile_file
 from tray_core.photo.profiles import profile_name, read_profile
+from tray_core.photo.words import NAMES, Words, text_of
 from tray_core.plan.planning import Plan
-from tray_core.recipe.file import HAS_GREY, Lossy
+from tray_core.recipe.file import HAS_GREY, HAS_PROFILE, Lossy
 from tray_core.recipe.stations import Color
+from tray_core.words import read_words
+from tray_core.words.carried import kept_of
 
 _TELL_PPI = ("JPEG", "PNG", "TIFF", "PDF")
 
@@ -33,6 +36,7 @@ _TELL_PPI = ("JPEG", "PNG", "TIFF", "PDF")
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Receipt:
     """As read from the file. width, height in pixels; profile by name, None without. ppi: the tag, None without.
+    metadata: none, rights or all, by the words in the file.
 
     differences: sentences, one for each way in which the file is not what was planned.
     notes:       sentences on how it was made that its owner should know.
@@ -46,6 +50,7 @@ class Receipt:
     mode: str
     ppi: int | None
     bits: int
+    metadata: str
     sha256: str
     differences: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
@@ -80,6 +85,7 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
             found="one that does not" if not isinstance(error, OSError) else (error.strerror or "an error").lower(),
             remedy="Make it again; if it happens twice, check the disk.",
         ) from error
+    said = read_words(data, "WebP" if found.kind == "WEBP" else found.kind).words
     return Receipt(
         width=found.size[0],
         height=found.size[1],
@@ -89,8 +95,9 @@ def read_receipt(path: Path, plan: Plan, notes: tuple[str, ...] = ()) -> Receipt
         mode=found.mode,
         ppi=found.ppi,
         bits=found.bits,
+        metadata=kept_of(said),
         sha256=hashlib.sha256(data).hexdigest(),
-        differences=tuple(_differences(found, plan, len(data))),
+        differences=(*_differences(found, plan, len(data)), *_other_words(said, plan)),
         notes=notes,
     )
 
@@ -146,6 +153,20 @@ def _differences(found: _Read, plan: Plan, size: int) -> Iterator[str]:
     limit = recipe.file.under_kb if isinstance(recipe.file, Lossy) else None
     if limit is not None and size > limit * 1000:
         yield f"planned at most {limit} kB, the file has {size / 1000:.1f} kB"
+
+
+def _other_words(said: Words, plan: Plan) -> Iterator[str]:
+    """Words that are not in the file as they were to be."""
+    wanted = plan.words or Words()
+    for name in NAMES if plan.format in HAS_PROFILE else ():
+        planned, found = text_of(getattr(wanted, name)), text_of(getattr(said, name))
+        # A contact comes back in the order of its fields.
+        if sorted(planned.split(", ")) != sorted(found.split(", ")):
+            yield f"planned the {name} “{_short(planned)}”, the file says “{_short(found)}”"
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 60 else f"{text[:58]}…"
 
 
 def _profile_wanted(color: Color, format: str) -> str | None:

@@ -13,7 +13,7 @@ import imagecodecs
 from bench.accuracy.pictures import SHARP, photograph
 from tray_core.coders import coded
 from tray_core.line import look_at, work
-from tray_core.line.line import decoded_for
+from tray_core.line.working import decoded_for
 from tray_core.photo import PhotoFacts, read_facts
 from tray_core.pixels.picture import Picture
 from tray_core.plan import plan_renditions

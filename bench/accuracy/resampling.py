@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from bench.accuracy import reference
 from bench.accuracy.pictures import SHARP, large, photograph
 from tray_core.line.framing import shown_part
-from tray_core.line.line import decoded_for
+from tray_core.line.working import decoded_for
 from tray_core.photo import read_facts
 from tray_core.plan import plan_renditions
 from tray_core.recipe import check_recipe

@@ -7,11 +7,24 @@ from dataclasses import dataclass, replace
 from tray_core.coders.jpeg import FINE_COLOR_FROM, encode_jpeg
 from tray_core.coders.lossless import encode_gif, encode_png, encode_tiff
 from tray_core.coders.lossy import encode_avif, encode_pdf, encode_webp
+from tray_core.coders.metadata import with_metadata
 from tray_core.errors import LineError
 from tray_core.pixels.picture import Picture
-from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, Lossy, PdfFile, PngFile, TiffFile, WebpFile
+from tray_core.recipe.file import (
+    AvifFile,
+    File,
+    GifFile,
+    JpegFile,
+    Lossy,
+    PdfFile,
+    PngFile,
+    SameFile,
+    TiffFile,
+    WebpFile,
+)
 from tray_core.weight.score import Scorer
 from tray_core.weight.search import Found, lightest_of_a_look, under_a_limit
+from tray_core.words.carried import Carried
 
 _LOWEST = 20
 """The lowest quality that a search takes unless the recipe says another: below it, pictures are no use."""
@@ -35,11 +48,18 @@ class Encoded:
     tries: int = 1
 
 
-def encode(picture: Picture, file: File, ppi: int | None = None, quality: int | None = None) -> bytes:
+def encode(
+    picture: Picture,
+    file: File,
+    ppi: int | None = None,
+    quality: int | None = None,
+    said: Carried | None = None,
+) -> bytes:
     """Encode a picture as `file` says, at `quality` or the station's own.
 
     picture: grey, RGB, RGBA or CMYK as the format can hold, 8 bits or, for PNG and TIFF, 16; its profile, if any,
     is put into the file. ppi: pixels an inch, written as a tag where the format has one; it changes no pixel.
+    said: what the file says of its picture.
     LineError when the coder refuses.
     """
     if quality is None and isinstance(file, Lossy):
@@ -47,19 +67,21 @@ def encode(picture: Picture, file: File, ppi: int | None = None, quality: int | 
     try:
         match file:
             case JpegFile():
-                return encode_jpeg(picture, file, quality or 1, ppi)
+                return with_metadata(encode_jpeg(picture, file, quality or 1, ppi), "JPEG", said)
             case PngFile():
-                return encode_png(picture, file, ppi)
+                return with_metadata(encode_png(picture, file, ppi), "PNG", said)
             case WebpFile():
-                return encode_webp(picture, file, quality or 1)
+                return with_metadata(encode_webp(picture, file, quality or 1), "WebP", said)
             case AvifFile():
-                return encode_avif(picture, file, quality or 1)
+                return encode_avif(picture, file, quality or 1, said)
             case TiffFile():
-                return encode_tiff(picture, file, ppi)
+                return with_metadata(encode_tiff(picture, file, ppi), "TIFF", said)
             case PdfFile():
-                return encode_pdf(picture, file, quality or 1, ppi)
+                return encode_pdf(picture, file, quality or 1, ppi, said)
             case GifFile():
                 return encode_gif(picture, file)
+            case SameFile():
+                raise ValueError("a file that stays as it is has no coder")
     except Exception as error:  # the one boundary to foreign coders, which raise anything
         raise LineError(
             file.format.upper(),
@@ -69,27 +91,27 @@ def encode(picture: Picture, file: File, ppi: int | None = None, quality: int | 
         ) from error
 
 
-def coded(picture: Picture, file: File, ppi: int | None = None) -> Encoded:
+def coded(picture: Picture, file: File, ppi: int | None = None, said: Carried | None = None) -> Encoded:
     """`encode`, with the quality searched for where the station gives a limit of bytes or a look.
 
     A limit is never exceeded: LineError says by how much even the lowest quality does.
     """
     if not isinstance(file, Searched) or getattr(file, "lossless", False):
-        return Encoded(encode(picture, file, ppi))
+        return Encoded(encode(picture, file, ppi, said=said))
     if not file.searched:
-        return Encoded(encode(picture, file, ppi), file.quality)
+        return Encoded(encode(picture, file, ppi, said=said), file.quality)
     lowest = file.lowest or _LOWEST
     if file.under_kb is not None:
-        found = _under(picture, file, ppi, file.under_kb * 1000, lowest)
+        found = _under(picture, file, ppi, file.under_kb * 1000, lowest, said)
         if found.size > file.under_kb * 1000:
             raise _too_heavy(file, found, lowest)
     else:
         assert file.looks is not None
-        found = _looking(picture, file, ppi, file.looks, lowest)
+        found = _looking(picture, file, ppi, file.looks, lowest, said)
     return Encoded(found.data, found.quality, found.score, found.tries)
 
 
-def _under(picture: Picture, file: Searched, ppi: int | None, limit: int, lowest: int) -> Found:
+def _under(picture: Picture, file: Searched, ppi: int | None, limit: int, lowest: int, said: Carried | None) -> Found:
     """The best quality under a limit, its color as fine as its lightness where there is room for that.
 
     Where finer color would take a step over the limit, coarse color goes on to higher qualities instead.
@@ -98,15 +120,15 @@ def _under(picture: Picture, file: Searched, ppi: int | None, limit: int, lowest
     if isinstance(file, JpegFile) and file.chroma == "auto" and picture.space == "RGB":
         fine, coarse = (file.model_copy(update={"chroma": each}) for each in ("444", "420"))
         floor = max(lowest, FINE_COLOR_FROM)
-        if (tries := 1) and len(encode(picture, fine, ppi, floor)) <= limit:
+        if (tries := 1) and len(encode(picture, fine, ppi, floor, said)) <= limit:
             file, lowest = fine, floor
         else:
             file = coarse
-    found = under_a_limit(lambda quality: encode(picture, file, ppi, quality), limit, lowest)
+    found = under_a_limit(lambda quality: encode(picture, file, ppi, quality, said), limit, lowest)
     return replace(found, tries=found.tries + tries)
 
 
-def _looking(picture: Picture, file: Searched, ppi: int | None, looks: int, lowest: int) -> Found:
+def _looking(picture: Picture, file: Searched, ppi: int | None, looks: int, lowest: int, said: Carried | None) -> Found:
     """The lightest file that looks as is asked for, in all ways that the station leaves open.
 
     Coarse and fine color; and where the thorough coder is wanted, the quick one too, which is lighter for some.
@@ -115,7 +137,7 @@ def _looking(picture: Picture, file: Searched, ppi: int | None, looks: int, lowe
 
     def found_by(way: Searched) -> Found:
         return lightest_of_a_look(
-            lambda quality: encode(picture, way, ppi, quality), scorer.score_of_file, looks, lowest
+            lambda quality: encode(picture, way, ppi, quality, said), scorer.score_of_file, looks, lowest
         )
 
     if not isinstance(file, JpegFile):

@@ -9,10 +9,11 @@ import sys
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 from tray_core.batch import tasks_of, workers
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
+from tray_core.command.words import Table, read_words_file, words_command
 from tray_core.errors import PlaceError, TrayError
 from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
@@ -21,6 +22,8 @@ from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
 from tray_core.plan.weight import Detail, about_bytes
 from tray_core.recipe import Recipe, RecipeProblems, check_profile, read_recipe_file, recipe_schema
+from tray_core.recipe.stations import Taken
+from tray_core.words import with_words
 
 Read = Callable[[Sequence[Path], Limits], Iterator[PhotoFacts | TrayError]]
 ALL_MADE, SOME_FAILED, WRONG_USE = 0, 1, 2
@@ -37,11 +40,15 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--recipe", action="append", required=True, metavar="R.json")
     plan.add_argument("--out", metavar="DIR")
     for command in (render, plan):
+        command.add_argument("--words", metavar="W.csv", help="words of photos, above what their files say")
+        command.add_argument("--taken", choices=get_args(Taken), help="when a name is taken, whatever the recipes say")
         command.add_argument("--max-megapixels", type=_positive, default=DEFAULT_LIMITS.pixels // 1_000_000)
         command.add_argument("paths", nargs="+", metavar="PATH", help="photos, or folders with all below them")
     commands.add_parser("schema", help="print the JSON Schema of a recipe file")
     inspect = commands.add_parser("inspect", help="say what files say of themselves")
     inspect.add_argument("paths", nargs="+", metavar="FILE")
+    words = commands.add_parser("words", help="say the words of photos; one JSON object a line for each")
+    words.add_argument("paths", nargs="+", metavar="FILE")
     hurt = commands.add_parser("fuzz", help="read hostile files made from a seed, and say what came of them")
     hurt.add_argument("--count", type=_positive, default=2000)
     hurt.add_argument("--seed", type=int, default=1)
@@ -63,12 +70,14 @@ def _tell(text: str) -> None:
     print(text, file=sys.stderr, flush=True)
 
 
-def _read_recipes(paths: Sequence[str]) -> list[Recipe] | None:
+def _read_recipes(paths: Sequence[str], taken: Taken | None) -> list[Recipe] | None:
     recipes, wrong = [], False
     for path in paths:
         try:
             recipe = read_recipe_file(path)
             check_profile(recipe)
+            if taken is not None:
+                recipe = recipe.model_copy(update={"place": recipe.place.model_copy(update={"taken": taken})})
             recipes.append(recipe)
         except RecipeProblems as error:
             wrong = True
@@ -81,12 +90,19 @@ class _Photos:
     """The photos below the paths given, read once; those that cannot be read are told at once."""
 
     def __init__(
-        self, paths: Iterable[str], recipes: Sequence[Recipe], limits: Limits, root: Path | None, planning: bool
+        self,
+        paths: Iterable[str],
+        recipes: Sequence[Recipe],
+        limits: Limits,
+        root: Path | None,
+        words: Table,
+        *,
+        planning: bool,
     ) -> None:
         self.count = self.failed = 0
         self.originals: set[FileId] = set()
         self._found = list(find_photos(paths, leave_out=root))
-        self._recipes, self._limits, self._planning = recipes, limits, planning
+        self._recipes, self._limits, self._words, self._planning = recipes, limits, words, planning
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
                 self.originals.add(identity)
@@ -104,25 +120,28 @@ class _Photos:
             self.count += 1
             found = next(read_ones) if error is None else error
             if isinstance(found, PhotoFacts):
-                yield found
+                yield self._words.over(found)
                 continue
             self.failed += 1
             for recipe in self._recipes:
                 _say(failed_line(path, recipe.title, found, planning=self._planning))
             yield None
+        self._words.tell_unused(_tell)
 
 
 def _headers(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | TrayError]:
     for path in paths:
         try:
-            yield read_facts(path, limits)
+            data = read_bytes(path, limits)
+            yield with_words(read_facts(path, limits, data), data)
         except TrayError as error:
             yield error
 
 
 def _render(arguments: argparse.Namespace) -> int:
-    recipes = _read_recipes(arguments.recipe)
-    if recipes is None:
+    recipes = _read_recipes(arguments.recipe, arguments.taken)
+    words = read_words_file(arguments.words, _tell)
+    if recipes is None or words is None:
         return WRONG_USE
     root = Path(arguments.out)
     try:
@@ -131,7 +150,7 @@ def _render(arguments: argparse.Namespace) -> int:
         _tell(f"{root}: expected a folder that can be made, found {error.strerror}. Choose another --out.")
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
-    photos = _Photos(arguments.paths, recipes, limits, root, planning=False)
+    photos = _Photos(arguments.paths, recipes, limits, root, words, planning=False)
     # Where the interesting part decides, pixels are needed to plan.
     looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
     if not photos:
@@ -170,12 +189,13 @@ def _progress(plan: Plan, done: int, notes: tuple[str, ...]) -> None:
 
 
 def _plan(arguments: argparse.Namespace) -> int:
-    recipes = _read_recipes(arguments.recipe)
-    if recipes is None:
+    recipes = _read_recipes(arguments.recipe, arguments.taken)
+    words = read_words_file(arguments.words, _tell)
+    if recipes is None or words is None:
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
     root = Path(arguments.out) if arguments.out else None
-    photos = _Photos(arguments.paths, recipes, limits, root, planning=True)
+    photos = _Photos(arguments.paths, recipes, limits, root, words, planning=True)
     details: dict[str, Detail] = {}
     if not photos:
         return WRONG_USE
@@ -187,7 +207,7 @@ def _plan(arguments: argparse.Namespace) -> int:
                 facts = read_facts(path, limits, data)
                 looked = look_at(facts, data)
                 details[facts.path] = looked.detail
-                yield replace(facts, interest=looked.interest)
+                yield with_words(replace(facts, interest=looked.interest), data)
             except TrayError as error:
                 yield error
 
@@ -232,6 +252,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
                 return _render(given)
             case "plan":
                 return _plan(given)
+            case "words":
+                return ALL_MADE if words_command(given.paths, DEFAULT_LIMITS, _say) else SOME_FAILED
             case "inspect":
                 return _inspect(given)
             case "fuzz":

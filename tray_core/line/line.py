@@ -4,40 +4,23 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-import numpy as np
-
-from tray_core.coders import Encoded, coded
+from tray_core.coders import Encoded
 from tray_core.errors import LineError, PhotoChanged, PhotoError, RecipeError, TrayError
 from tray_core.limits import DEFAULT_LIMITS, Limits
-from tray_core.line.framing import Source, shown_part, size_needed
-from tray_core.line.ground import lay_on_ground
-from tray_core.line.sharpen import sharpen
+from tray_core.line.renditions import Renditions
+from tray_core.line.same import same_receipt
 from tray_core.line.write import Claims, FileId, put
 from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
 from tray_core.photo.profiles import profile_name
-from tray_core.pixels.color import (
-    TO_SRGB,
-    Target,
-    convert,
-    flatten,
-    needs_conversion,
-    target_of,
-    to_8,
-    to_16,
-    to_working,
-)
-from tray_core.pixels.decode import decode
-from tray_core.pixels.picture import Picture, Pixels8
-from tray_core.pixels.scale import scales, standard_size
+from tray_core.pixels.color import TO_SRGB, target_of
 from tray_core.plan.cautions import no_profile, taken_for
-from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
 from tray_core.receipt import Receipt, read_receipt
-from tray_core.recipe.file import HAS_GREY, HAS_PROFILE, KEEPS_ALPHA, Lossy
+from tray_core.recipe.file import HAS_PROFILE, KEEPS_ALPHA, Lossy
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.stations import Color
 
@@ -57,112 +40,6 @@ class Outcome:
     path: Path | None = None
     receipt: Receipt | None = None
     error: TrayError | None = None
-
-
-def work(source: Source, recipe: Recipe, layout: Layout, strength: int | None = None) -> Picture:
-    """Take a decoded photo through the stations of `recipe` to the whole canvas of `layout`, ready to be encoded.
-
-    strength: of the sharpening, instead of the recipe's own. Where the source is wider than the result (16 bits,
-    another color space, linear light, corrections) all stations work in 16 bits, and only the last step reduces
-    them. Padding is laid beside the finished picture: it has the color asked for, and no sharpened rim.
-    RecipeError when the recipe's profile file is missing, LineError for colors that mean nothing.
-    """
-    picture, mask = resized(source, recipe, layout)
-    return finished(picture, mask, recipe, layout, strength, deep=source.picture.pixels.dtype != np.uint8)
-
-
-def resized(source: Source, recipe: Recipe, layout: Layout) -> tuple[Picture, Pixels8 | None]:
-    """The first half of `work`: up to the pixels of the rendition, with the mask of what lies inside the photo."""
-    size = recipe.size
-    return shown_part(source, layout, size is not None and size.light == "linear", recipe.prep)
-
-
-def finished(
-    picture: Picture,
-    mask: Pixels8 | None,
-    recipe: Recipe,
-    layout: Layout,
-    strength: int | None = None,
-    deep: bool = False,
-) -> Picture:
-    """The second half of `work`. deep: whether the photo has more than 8 bits, which are dithered when reduced."""
-    color, goal = recipe.color or Color(), goal_of(recipe, picture)
-    if picture.alpha and recipe.file.format not in KEEPS_ALPHA:
-        picture = flatten(picture, matte_of(color))
-    if goal is not None and needs_conversion(picture, goal):
-        picture = to_16(picture)
-    if recipe.sharpen is not None and (recipe.sharpen.strength if strength is None else strength):
-        picture = sharpen(to_working(picture), recipe.sharpen, strength)
-    if goal is not None:
-        if picture.alpha and goal.space != "RGB":
-            picture = flatten(picture, matte_of(color))
-        picture = convert(picture, goal)
-        if picture.space == "grey" and recipe.file.format not in HAS_GREY:
-            picture = convert(picture, TO_SRGB)
-    if color.bits == 8:
-        corrected = recipe.prep is not None and recipe.prep.corrects
-        picture = to_8(picture, dither=color.dither and (deep or corrected))
-    else:
-        picture = to_16(picture)
-    if layout.padded:
-        transparent = recipe.file.format in KEEPS_ALPHA and picture.space != "CMYK"
-        picture = lay_on_ground(picture, layout, mask, transparent=transparent)
-    if layout.turn:
-        picture = replace(picture, pixels=np.rot90(picture.pixels, -(layout.turn // 90)))
-    return picture
-
-
-def goal_of(recipe: Recipe, picture: Picture) -> Target | None:
-    """The space that `recipe` takes a photo like `picture` to; None where it keeps its own."""
-    # Inks have no luminance to sharpen, and no browser shows them: they stay only where inks are asked for. What a
-    # file without a profile holds is taken for sRGB.
-    if recipe.file.format not in HAS_PROFILE:
-        return TO_SRGB
-    return target_of(recipe.color) or (TO_SRGB if picture.space == "CMYK" else None)
-
-
-def matte_of(color: Color) -> tuple[int, int, int]:
-    """The color behind transparent parts, as 8-bit sRGB values."""
-    return int(color.matte[1:3], 16), int(color.matte[3:5], 16), int(color.matte[5:7], 16)
-
-
-def part_of(canvas: Picture, plan: Plan) -> Picture:
-    """The panel of the finished canvas that `plan` is of; the whole without panels."""
-    if plan.panel is None:
-        return canvas
-    left, top, width, height = plan.layout.panel(plan.panel)
-    return replace(canvas, pixels=canvas.pixels[top : top + height, left : left + width])
-
-
-def encoded(canvas: Picture, plan: Plan) -> Encoded:
-    """The bytes of the rendition that `plan` is, from its finished canvas."""
-    recipe = plan.recipe
-    picture = part_of(canvas, plan)
-    if recipe.color is not None and not recipe.color.embed:
-        picture = replace(picture, icc=None)
-    return coded(picture, recipe.file, recipe.size.ppi if recipe.size else None)
-
-
-def size_wanted(facts: PhotoFacts, recipe: Recipe, layout: Layout) -> tuple[int, int]:
-    """(width, height) that `decode` is asked for, for a rendition: one of two, whatever else is made beside it.
-
-    A photo is decoded at its standard scale, or whole where a rendition needs more than that: so the same photo
-    and recipe give the same bytes, alone or with others. Linear light and first-pass sharpening start from the whole
-    picture: what was averaged in gamma-encoded values cannot be undone.
-    """
-    size, prep = recipe.size, recipe.prep
-    whole = (size is not None and size.light == "linear") or (prep is not None and prep.sharpen is not None)
-    needed = size_needed(layout)
-    standard = standard_size(facts)
-    if whole or any(want > have for want, have in zip(needed, standard, strict=True)):
-        return facts.width, facts.height
-    return standard
-
-
-def decoded_for(facts: PhotoFacts, data: bytes, recipe: Recipe, layout: Layout) -> Source:
-    """The photo decoded as a rendition needs it."""
-    wanted = size_wanted(facts, recipe, layout)
-    return Source(decode(facts, data, wanted), (facts.width, facts.height))
 
 
 def make_renditions(
@@ -191,17 +68,17 @@ def make_renditions(
         _check_unchanged(facts, plans)
         ahead = {number: made for number, plan in enumerate(plans) if (made := ready(plan)) is not None}
         rest = [number for number in range(len(plans)) if number not in ahead]
-        canvases = _Canvases(facts, data)
-        canvases.prepare([plans[number] for number in rest])
+        renditions = Renditions(facts, data)
+        renditions.prepare([plans[number] for number in rest])
     except PhotoError as error:
         yield from (Outcome(plan=plan, status="failed", error=error) for plan in plans)
         return
     del data
-    for number in (*ahead, *(rest[i] for i in canvases.order)):
+    for number in (*ahead, *(rest[i] for i in renditions.order)):
         if stopped():
             return
         plan = plans[number]
-        yield _make(facts, canvases, plan, folders[number], originals, claims(plan), ahead.pop(number, None))
+        yield _make(facts, renditions, plan, folders[number], originals, claims(plan), ahead.pop(number, None))
 
 
 def encode_ahead(
@@ -219,66 +96,16 @@ def encode_ahead(
         data = read_bytes(Path(path), limits)
         facts = read_facts(path, limits, data)
         _check_unchanged(facts, plans)
-        canvases = _Canvases(facts, data)
-        canvases.prepare(plans)
+        renditions = Renditions(facts, data)
+        renditions.prepare(plans)
     except PhotoError:
         return
     del data
-    for number in canvases.order:
+    for number in renditions.order:
         if stopped():
             return
         with contextlib.suppress(TrayError, MemoryError):
-            yield plans[number], encoded(canvases.of(plans[number]), plans[number])
-
-
-class _Canvases:
-    """The canvases of one photo, made from one decoding at a time; the last is kept for its other panels."""
-
-    def __init__(self, facts: PhotoFacts, data: bytes) -> None:
-        self._facts = facts
-        self._data: bytes | None = data
-        self._wanted: dict[int, tuple[int, int]] = {}
-        self._decoded: tuple[tuple[int, int], Source] | None = None
-        self._last: tuple[Plan, Picture] | None = None
-        self.order: list[int] = []
-
-    def prepare(self, plans: Sequence[Plan]) -> None:
-        """Decode for the largest of `plans`, and order them: what shares a decoding, then a canvas, together."""
-        facts = self._facts
-        self._wanted = {id(plan): size_wanted(facts, plan.recipe, plan.layout) for plan in plans}
-        first = {id(plan.recipe): number for number, plan in reversed(list(enumerate(plans)))}
-
-        def place(number: int) -> tuple[int, int, int, int]:
-            plan = plans[number]
-            canvas = plan.layout.canvas
-            return -self._wanted[id(plan)][0], -canvas[0] * canvas[1], first[id(plan.recipe)], plan.part
-
-        self.order = sorted(range(len(plans)), key=place)
-        if plans:
-            self._source(plans[self.order[0]])
-            if not scales(facts) or len(set(self._wanted.values())) == 1:
-                self._data = None  # nothing will be decoded again
-
-    def _source(self, plan: Plan) -> Source:
-        wanted = self._wanted[id(plan)]
-        if self._decoded is None or (self._decoded[0] != wanted and self._data is not None):
-            assert self._data is not None
-            self._decoded = None  # two at once would be twice the memory
-            whole = (self._facts.width, self._facts.height)
-            self._decoded = wanted, Source(decode(self._facts, self._data, wanted), whole)
-        return self._decoded[1]
-
-    def of(self, plan: Plan) -> Picture:
-        """The canvas that `plan` is a part of."""
-        last = self._last[0] if self._last else None
-        if last and last.recipe is plan.recipe and last.layout == plan.layout and last.strength == plan.strength:
-            assert self._last is not None
-            return self._last[1]
-        self._last = None
-        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength)
-        if plan.panel is not None:
-            self._last = plan, made
-        return made
+            yield plans[number], renditions.encoded(plans[number])
 
 
 def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
@@ -294,7 +121,7 @@ def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
 
 def _make(
     facts: PhotoFacts,
-    canvases: _Canvases,
+    renditions: Renditions,
     plan: Plan,
     folder: Path,
     originals: Collection[FileId],
@@ -303,7 +130,7 @@ def _make(
 ) -> Outcome:
     recipe = plan.recipe
     try:
-        made = ahead or encoded(canvases.of(plan), plan)
+        made = ahead or renditions.encoded(plan)
         data = made.data
         path = put(
             data,
@@ -315,7 +142,8 @@ def _make(
         )
         if path is None:
             return Outcome(plan=plan, status="skipped", path=folder / plan.path)
-        receipt = read_receipt(path, plan, _notes(facts, recipe, made))
+        same = plan.format == "same"
+        receipt = same_receipt(path, facts, data) if same else read_receipt(path, plan, _notes(facts, recipe, made))
         return Outcome(plan=plan, status="made", path=path, receipt=receipt)
     except (LineError, RecipeError) as error:
         named = LineError(

@@ -9,9 +9,9 @@ import numpy as np
 from tray_core.coders import encode
 from tray_core.line.framing import Source, size_needed
 from tray_core.line.interest import interest_of
-from tray_core.line.line import work
 from tray_core.line.probes import weighed
 from tray_core.line.resize import resize
+from tray_core.line.working import work
 from tray_core.photo.facts import PhotoFacts, read_facts
 from tray_core.photo.interest import Interest
 from tray_core.pixels.color import flatten, to_8, to_16, to_srgb

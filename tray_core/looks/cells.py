@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from tray_core.fingerprint import content_digest
-from tray_core.line.line import decoded_for, finished, part_of, resized
 from tray_core.line.preview import look_at
+from tray_core.line.working import decoded_for, finished, part_of, resized
 from tray_core.photo import Limits, read_bytes, read_facts
 from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.plan import Plan

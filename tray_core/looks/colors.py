@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from tray_core.line.line import goal_of
+from tray_core.line.working import goal_of
 from tray_core.photo import PhotoFacts
 from tray_core.photo.profiles import profile_name
 from tray_core.pixels.color import TO_SRGB, beyond_gamut, needs_conversion, to_8, to_srgb

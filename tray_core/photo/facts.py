@@ -24,6 +24,7 @@ from tray_core.photo.png_parts import png_exif, png_profile
 from tray_core.photo.profile_check import profile_problem
 from tray_core.photo.profiles import profile_name
 from tray_core.photo.sniff import HEAD, READ, may_be_raw, sniff
+from tray_core.photo.words import NO_WORDS, Words
 
 # The product has its own limit, told in its own words, for every decoder alike.
 Image.MAX_IMAGE_PIXELS = None
@@ -54,6 +55,8 @@ class PhotoFacts:
     taken:         the moment of exposure, without a zone.
     ends_early:    a JPEG without its end marker; it may or may not decode whole.
     interest:      what in it must be seen, where its pixels were looked at.
+    words:         what it says, where somebody read it (`tray_core.words`), with what a person typed above it.
+    unread:        sentences on what of its metadata could not be read.
     """
 
     path: str
@@ -72,6 +75,8 @@ class PhotoFacts:
     bad_profile: str = ""
     ends_early: bool = False
     interest: Interest | None = None
+    words: Words = NO_WORDS
+    unread: tuple[str, ...] = ()
 
     @property
     def stored_size(self) -> tuple[int, int]:

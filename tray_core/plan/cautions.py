@@ -8,6 +8,7 @@ from typing import Literal
 
 from tray_core.photo.facts import PhotoFacts
 from tray_core.plan.layout import Layout
+from tray_core.plan.naming import Stem
 from tray_core.recipe.model import Recipe
 
 MOST_CUT = 0.335
@@ -22,6 +23,9 @@ Code = Literal[
     "same-name",
     "no-profile",
     "no-date",
+    "no-word",
+    "unread",
+    "slow-name",
     "ends-early",
     "own-color",
     "looks",
@@ -87,6 +91,8 @@ def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
     if facts.ends_early:
         text = "The file ends early and may be damaged; copy it again from the camera."
         yield Caution("ends-early", "ends early", text)
+    if facts.unread and ((recipe.metadata is not None and recipe.metadata.writes) or recipe.name.tells_words):
+        yield Caution("unread", "words unread", " ".join(facts.unread))
 
 
 def no_profile(facts: PhotoFacts) -> str:
@@ -97,6 +103,19 @@ def no_profile(facts: PhotoFacts) -> str:
 def taken_for(facts: PhotoFacts) -> str:
     """What the values of a photo without a profile are taken for."""
     return "for a common offset print" if facts.mode == "CMYK" else "as sRGB"
+
+
+def name_cautions(stem: Stem) -> Iterator[Caution]:
+    """What a name warns of: words that the photo lacks, expressions that ran away."""
+    for word in stem.missing:
+        instead = "so its name is used" if word == "title" else "so nothing stands there"
+        text = (
+            f"The photo has no {word}, {instead}; type one on the sheet, or write {{{word} or stem}} into the pattern."
+        )
+        yield Caution("no-word", f"no {word}", text)
+    if stem.slow:
+        text = "An expression of the name takes too long on this photo and is left out; make it simpler."
+        yield Caution("slow-name", "slow expression", text)
 
 
 def same_name() -> Caution:

@@ -9,13 +9,18 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from tray_core.photo.facts import PhotoFacts
-from tray_core.plan.cautions import Caution, layout_cautions, photo_cautions, same_name
+from tray_core.photo.words import NAMES, RIGHTS, Words, typed_over, without_names
+from tray_core.plan.cautions import Caution, layout_cautions, name_cautions, photo_cautions, same_name
+from tray_core.plan.counting import Number, Numbers
 from tray_core.plan.framing import Framing
 from tray_core.plan.layout import Layout, layouts
-from tray_core.plan.naming import Names, fields_of, file_stem, subfolder
+from tray_core.plan.naming import MAX_NAME, Field, Names, fields_of, file_stem, filled_text, safe_text, subfolder
 from tray_core.recipe.file import EXTENSIONS
 from tray_core.recipe.frame import shape_numbers
 from tray_core.recipe.model import Recipe
+
+_OF_KIND = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WebP": "webp", "AVIF": "avif", "GIF": "gif", "HEIC": "heic"}
+"""What names of files end in that have no ending."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -24,7 +29,8 @@ class Plan:
 
     layout: its geometry. part, parts: its number, from 1, among those that the recipe makes of the photo.
     panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the sharpening, where
-    the photo has one of its own. A plan that was made for a look only has no name.
+    the photo has one of its own. words: what the file will say, where its recipe writes any of it. A plan that was made
+    for a look only has no name. own_bytes: of the photo, where its file stays as it is.
     """
 
     photo: str
@@ -39,6 +45,8 @@ class Plan:
     parts: int = 1
     panel: int | None = None
     strength: int | None = None
+    words: Words | None = None
+    own_bytes: int = 0
     warnings: tuple[Caution, ...] = ()
 
     @property
@@ -55,7 +63,7 @@ class Plan:
 def plan_renditions(
     facts: PhotoFacts,
     recipe: Recipe,
-    n: int,
+    n: int | Number,
     names: Names | None,
     tray: str = "",
     framings: Sequence[Framing] = (),
@@ -64,14 +72,15 @@ def plan_renditions(
 ) -> list[Plan]:
     """Plan all renditions of one photo by one recipe: one, or several for panels and lists of widths.
 
-    n: the photo's number in the run, from 1. names: those given so far in the same run, which takes these in;
-    None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
+    n: the photo's number in the run, from 1, or all its numbers. names: those given so far in the same run, which
+    takes these in; None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
     recipe, as framings that are tied to it say it. strength: of the sharpening, where the photo has one of its own.
     """
     found = layouts((facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number)
     about_photo = tuple(photo_cautions(facts, recipe))
     panels = found[0].columns * found[0].rows
     parts = len(found) * panels
+    number_of = n if isinstance(n, Number) else Number.alone(n)
     plans: list[Plan] = []
     for layout in found:
         for panel in range(1, panels + 1):
@@ -79,14 +88,15 @@ def plan_renditions(
             part = len(plans) + 1
             warnings = (*layout_cautions(layout, recipe, width, height), *about_photo)
             name = folder = ""
+            fields = _fields(facts, recipe, number_of, tray, (width, height), part)
             if names is not None:
-                folder, name, renamed = _named(facts, recipe, names, n, tray, (width, height), part, parts)
-                warnings += (same_name(),) if renamed else ()
+                folder, name, about_name = _named(facts, recipe, names, fields, (width, height), part, parts)
+                warnings += about_name
             plans.append(
                 Plan(
                     photo=facts.path,
                     recipe=recipe,
-                    n=n,
+                    n=number_of.run,
                     width=width,
                     height=height,
                     layout=layout,
@@ -96,27 +106,22 @@ def plan_renditions(
                     parts=parts,
                     panel=panel if panels > 1 else None,
                     strength=strength,
+                    words=_words(facts, recipe, fields),
+                    own_bytes=facts.bytes if recipe.file.format == "same" else 0,
                     warnings=warnings,
                 )
             )
     return plans
 
 
-def _named(
-    facts: PhotoFacts,
-    recipe: Recipe,
-    names: Names,
-    n: int,
-    tray: str,
-    size: tuple[int, int],
-    part: int,
-    parts: int,
-) -> tuple[str, str, bool]:
-    """(folder, file name, whether it had to be numbered) of one rendition."""
-    fields = fields_of(
+def _fields(
+    facts: PhotoFacts, recipe: Recipe, number: Number, tray: str, size: tuple[int, int], part: int
+) -> dict[str, Field]:
+    """What the patterns of one rendition can tell."""
+    return fields_of(
         facts.path,
         recipe=recipe.title,
-        n=n,
+        n=number.told(recipe.name),
         width=size[0],
         height=size[1],
         date=facts.taken or facts.modified,
@@ -124,15 +129,51 @@ def _named(
         shelf=recipe.shelf,
         panel=part,
         shape=shape_numbers(shape) if (shape := getattr(recipe.frame, "shape", None)) else None,
+        words=facts.words,
     )
-    place, pattern = recipe.place, recipe.name.pattern
+
+
+def _named(
+    facts: PhotoFacts,
+    recipe: Recipe,
+    names: Names,
+    fields: dict[str, Field],
+    size: tuple[int, int],
+    part: int,
+    parts: int,
+) -> tuple[str, str, tuple[Caution, ...]]:
+    """(folder, file name, what to be careful about) of one rendition."""
+    place, name = recipe.place, recipe.name
     folder = subfolder(place.subfolder, fields) if place.to == "output" else ""
-    stem = file_stem(pattern, fields)
+    extension = _extension(facts, recipe)
+    behind = ""
     if parts > 1 and recipe.frame is not None and recipe.frame.split != (1, 1):
-        stem = stem if "{panel" in pattern else f"{stem}-{part}"
+        behind = "" if "{panel" in name.pattern else f"-{part}"
     elif parts > 1:
-        stem = stem if "{width" in pattern else f"{stem}-{size[0]}w"
-    return folder, *names.give(name_scope(recipe, folder), stem, EXTENSIONS[recipe.file.format])
+        behind = "" if "{width" in name.pattern else f"-{size[0]}w"
+    longest = MAX_NAME if name.longest is None else name.longest - len(extension) - 1
+    stem = file_stem(name, fields, longest - len(behind))
+    given, renamed = names.give(name_scope(recipe, folder), f"{stem.text}{behind}", extension, longest)
+    return folder, given, (*name_cautions(stem), *((same_name(),) if renamed else ()))
+
+
+def _extension(facts: PhotoFacts, recipe: Recipe) -> str:
+    """What a rendition's name ends in; as it is, in what the photo's own name does."""
+    if recipe.file.format != "same":
+        return EXTENSIONS[recipe.file.format]
+    own = facts.path.rpartition("/")[2].rpartition(".")
+    return safe_text(own[2])[:20] if own[0] and own[2] else _OF_KIND.get(facts.format, "bin")
+
+
+def _words(facts: PhotoFacts, recipe: Recipe, fields: dict[str, Field]) -> Words | None:
+    """What the file of a rendition says, with what its recipe sets; None where nothing is written."""
+    metadata = recipe.metadata
+    if metadata is None or not metadata.writes:
+        return None
+    texts = {name: filled_text(pattern, fields) for name, pattern in metadata.set.given.items()}
+    kept = {"none": (), "rights": RIGHTS, "all": NAMES}[metadata.keep]
+    words = {name: getattr(facts.words, name) for name in kept if name not in metadata.leave_out}
+    return typed_over(Words(**without_names(words, facts.words, metadata.leave_out)), texts)
 
 
 def name_scope(recipe: Recipe, folder: str) -> str:
@@ -154,8 +195,9 @@ def plan_all(photos: Iterable[PhotoFacts | None], recipes: Sequence[Recipe], tra
     None stands for a photo that cannot be read: it keeps its number, so that mending it later
     renames nothing, and yields an empty list.
     """
-    names = Names()
-    for n, facts in enumerate(photos, 1):
+    names, numbers = Names(), Numbers()
+    for facts in photos:
+        n = numbers.next(facts)
         if facts is None:
             yield []
         else:

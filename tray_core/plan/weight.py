@@ -184,6 +184,8 @@ def forecast(plan: Plan, detail: Detail | None) -> Forecast:
 
     detail: of the photo, as it was weighed; None where it was not. How near it comes: docs/accuracy.md.
     """
+    if plan.own_bytes:
+        return Forecast(max(0.0, plan.own_bytes - EVERY_FILE))
     file, known = plan.recipe.file, detail or USUAL
 
     def at(quality: int) -> float:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from tray_core.recipe.base import Conflict, Station
+from tray_core.recipe.metadata import Metadata
 
 Quality = Annotated[int, Field(ge=1, le=100)]
 Chroma = Literal["auto", "444", "422", "420"]
@@ -16,7 +17,13 @@ LOOKS_THE_SAME = 88
 """The usual target of the perceptual score: side by side, people see no difference (see `tray_core.weight`)."""
 
 
-class Lossy(Station):
+class Telling(Station):
+    """A format that has places for metadata. metadata: what goes out of the photo's; nothing where it is left out."""
+
+    metadata: Metadata | None = None
+
+
+class Lossy(Telling):
     """How heavy the file is: by its quality; the best quality under some kilobytes; or the lightest of a look.
 
     under_kb: kilobytes of 1,000 bytes that the whole file never exceeds. looks: a perceptual score, 30 to 100,
@@ -84,7 +91,7 @@ class JpegFile(Lossy):
         return self
 
 
-class PngFile(Station):
+class PngFile(Telling):
     """PNG, lossless; transparency is kept. colors: reduce to a palette of so many. effort: 0 fast, 9 light."""
 
     format: Literal["png"]
@@ -131,7 +138,7 @@ class AvifFile(Lossy):
     chroma: Chroma = "auto"
 
 
-class TiffFile(Station):
+class TiffFile(Telling):
     """TIFF, lossless, 8 or 16 bits as the color station says; transparency is kept."""
 
     format: Literal["tiff"]
@@ -152,10 +159,21 @@ class GifFile(Station):
     dither: bool = True
 
 
-File = Annotated[JpegFile | PngFile | WebpFile | AvifFile | TiffFile | PdfFile | GifFile, Field(discriminator="format")]
+class SameFile(Telling):
+    """The photo's own file as it is: only its name and place are the recipe's, and its metadata where any is asked for.
+
+    Without metadata every byte is the same; with it the picture's data are, and the rest is written anew.
+    """
+
+    format: Literal["same"]
+
+
+File = Annotated[
+    JpegFile | PngFile | WebpFile | AvifFile | TiffFile | PdfFile | GifFile | SameFile, Field(discriminator="format")
+]
 
 EXTENSIONS = {"jpeg": "jpg", "png": "png", "webp": "webp", "avif": "avif", "tiff": "tif", "pdf": "pdf", "gif": "gif"}
-"""What a file's name ends in, by format."""
+"""What a file's name ends in, by format; as it is, in what the photo's own does."""
 
 KEEPS_ALPHA = frozenset(("png", "webp", "avif", "tiff", "gif"))
 KEEPS_16_BITS = frozenset(("png", "tiff"))

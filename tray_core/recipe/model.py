@@ -9,8 +9,10 @@ from pydantic import Field, model_validator
 from tray_core.recipe.base import Conflict, Station
 from tray_core.recipe.file import KEEPS_16_BITS, File, Lossy
 from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
+from tray_core.recipe.metadata import Metadata
+from tray_core.recipe.name import Name
 from tray_core.recipe.size import ExactSize, Size
-from tray_core.recipe.stations import Color, Name, Place, Prep, Sharpen
+from tray_core.recipe.stations import Color, Place, Prep, Sharpen
 
 FORMAT = "upper-tray/recipe"
 VERSION = 1
@@ -18,10 +20,10 @@ VERSION = 1
 _USUAL = (("frame", "fill", "#ffffff"), ("size", "light", "gamma"))
 """Values that a recipe file is easier to read without."""
 
-_SHORT = ("prep", "sharpen", "color", "file")
+_SHORT = ("prep", "sharpen", "color", "file", "name")
 """Stations of which only what differs from the usual is written,"""
 
-_SAID = ("strength", "profile", "format", "quality")
+_SAID = ("strength", "profile", "format", "quality", "pattern")
 """and these, that people look for."""
 
 StationName = Literal["prep", "frame", "size", "sharpen", "color", "file", "name", "place"]
@@ -38,6 +40,7 @@ def _ordered(station: dict[str, Any]) -> dict[str, Any]:
 def _shortened(station: Station, values: dict[str, Any], said: set[str]) -> dict[str, Any]:
     """`values` of a station without those that are as usual, but for those named in `said`."""
     usual = {name: field.default for name, field in type(station).model_fields.items()}
+    usual = {name: list(value) if isinstance(value, tuple) else value for name, value in usual.items()}
     return {key: value for key, value in values.items() if key in said or usual.get(key) != value}
 
 
@@ -69,6 +72,11 @@ class Recipe(Station):
     file: File
     name: Name
     place: Place
+
+    @property
+    def metadata(self) -> Metadata | None:
+        """What of the photo's words goes into its file; None where the format has no place for any."""
+        return getattr(self.file, "metadata", None)
 
     def __hash__(self) -> int:
         # By what decides the renditions; the mapping of parts cannot be hashed and need not be.
@@ -114,6 +122,15 @@ class Recipe(Station):
                 found="16",
                 remedy="Write 8, or choose PNG or TIFF.",
             )
+        if self.file.format == "same":
+            for station in ("prep", "frame", "size", "sharpen", "color"):
+                if getattr(self, station) is not None:
+                    raise Conflict(
+                        station,
+                        expected="nothing, since the file stays as it is",
+                        found=f"a {station} station",
+                        remedy="Leave it out, or choose a format.",
+                    )
         missing = [name for name in self.parts if getattr(self, name) is None]
         if missing:
             raise Conflict(
@@ -134,6 +151,8 @@ class Recipe(Station):
             if name in made:
                 said = set(_SAID) - ({"quality"} if _quality_is_found(self.file) else set())
                 made[name] = _shortened(getattr(self, name), made[name], said)
+        if (metadata := made["file"].get("metadata")) is not None:
+            made["file"]["metadata"] = {key: value for key, value in metadata.items() if value or key == "keep"}
         found = {key: value for key, value in made.items() if value not in ("", {}) or key in ("title", *_SHORT)}
         return {key: _ordered(value) if isinstance(value, dict) else value for key, value in found.items()}
 

@@ -17,6 +17,7 @@ _TAGS = frozenset(
     (
         *("long-edge", "short-edge", "width", "height", "box", "exact", "percent", "megapixels", "widths", "own"),
         *("keep", "crop", "pad", "stretch", "bounds", "jpeg", "png", "webp", "avif", "tiff", "pdf", "gif"),
+        "same",
     )
 )
 

@@ -19,6 +19,7 @@ from tray_core.recipe.frame import (
     parse_ratio,
     shape_numbers,
 )
+from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.size import (
     BoxSize,
@@ -56,6 +57,7 @@ _FORMATS = {
     "tiff": "TIFF",
     "pdf": "PDF",
     "gif": "GIF",
+    "same": "the photo’s own file",
 }
 _SPACES = {
     "srgb": "sRGB",
@@ -298,6 +300,8 @@ def prep_words(prep: Prep) -> str:
 
 def headline(recipe: Recipe) -> tuple[str, str]:
     """Two short lines for a column head: shape and size, and file with color."""
+    if recipe.file.format == "same":
+        return "as it is", "the photo’s own file"
     return ", ".join(_headline(recipe)), f"{_weight_line(recipe.file)} · {space_words(recipe.color)}"
 
 
@@ -328,6 +332,11 @@ def _headline(recipe: Recipe) -> Iterator[str]:
 def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     """The whole sentence, in phrases that follow one another without added spaces."""
     frame, size = recipe.frame, recipe.size
+    if recipe.file.format == "same":
+        changed = recipe.metadata is not None
+        kept = "Each photo’s own file is copied as it is" if not changed else "Each photo’s picture is copied as it is"
+        own = (Phrase(f"{kept}, "), Phrase(metadata_words(recipe.metadata), "file")) if changed else (Phrase(kept),)
+        return (*own, Phrase(", named "), Phrase(recipe.name.pattern, "name"), *_place_phrases(recipe))
     said = [Phrase("Each photo ")]
     if recipe.prep is not None and (prepared := prep_words(recipe.prep)):
         said += [Phrase(prepared, "prep"), Phrase(", and " if " and " in prepared else " and ")]
@@ -342,14 +351,34 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     said += [Phrase(" and saved as "), Phrase(file_words(recipe), "file")]
     if size is not None and size.ppi is not None:
         said += [Phrase(" with "), Phrase(f"a tag of {size.ppi} ppi", "size")]
-    said += [Phrase(", without metadata, named "), Phrase(recipe.name.pattern, "name")]
+    said += [Phrase(", "), Phrase(metadata_words(recipe.metadata), "file"), Phrase(", named ")]
+    said += [Phrase(recipe.name.pattern, "name")]
+    return (*said, *_place_phrases(recipe))
+
+
+def _place_phrases(recipe: Recipe) -> Iterator[Phrase]:
     place = recipe.place
     if place.to == "download":
-        said += [Phrase(", "), Phrase("to be downloaded", "place"), Phrase(".")]
-    else:
-        folder = place.subfolder or "the output folder itself"
-        said += [Phrase(", in "), Phrase(folder, "place"), Phrase(f"; {_TAKEN[place.taken]}.")]
-    return tuple(said)
+        yield from (Phrase(", "), Phrase("to be downloaded", "place"), Phrase("."))
+        return
+    folder = place.subfolder or "the output folder itself"
+    yield from (Phrase(", in "), Phrase(folder, "place"), Phrase(f"; {_TAKEN[place.taken]}."))
+
+
+def metadata_words(metadata: Metadata | None) -> str:
+    """What goes out of a photo's words: "without metadata", "with rights and contact but without the place"."""
+    if metadata is None or not metadata.writes:
+        return "without metadata"
+    said = {"none": "without metadata", "rights": "with rights and contact", "all": "with all metadata"}[metadata.keep]
+    if metadata.keep != "none" and metadata.leave_out:
+        said += f" but without the {_listed(metadata.leave_out, 'or')}"
+    if given := metadata.set.given:
+        said += f"{' but' if metadata.keep == 'none' else ' and'} with a {_listed(tuple(given), 'and')} of its own"
+    return said
+
+
+def _listed(names: tuple[str, ...], joint: str) -> str:
+    return f" {joint} ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
 def _size_phrases(recipe: Recipe, subject: str) -> Iterator[Phrase]:

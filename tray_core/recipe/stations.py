@@ -8,7 +8,7 @@ from pydantic import Field, field_validator, model_validator
 
 from tray_core.recipe.base import Conflict, Station
 from tray_core.recipe.frame import HexColor
-from tray_core.recipe.pattern import check_file_pattern, check_folder_pattern
+from tray_core.recipe.pattern import check_folder_pattern
 
 Guard = Annotated[float, Field(ge=0, le=40, description="Levels of 255; 0 guards nothing.")]
 AutoGuard = Guard | Literal["auto"]
@@ -94,16 +94,7 @@ class Color(Station):
         return self
 
 
-class Name(Station):
-    """The file's name in Python's format syntax; the extension follows the format."""
-
-    pattern: Annotated[str, Field(min_length=1, max_length=200)]
-
-    @field_validator("pattern")
-    @classmethod
-    def _check(cls, pattern: str) -> str:
-        check_file_pattern(pattern)
-        return pattern
+Taken = Literal["new-name", "replace", "keep"]
 
 
 class Place(Station):
@@ -115,7 +106,7 @@ class Place(Station):
 
     to: Literal["output", "download"] = "output"
     subfolder: Annotated[str, Field(max_length=200)] = ""
-    taken: Literal["new-name", "replace", "keep"] = "new-name"
+    taken: Taken = "new-name"
 
     @field_validator("subfolder")
     @classmethod

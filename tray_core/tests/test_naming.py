@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import datetime as dt
+import unicodedata
 import unittest
 from pathlib import PurePosixPath
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tray_core.photo.words import Words, clean_text
 from tray_core.plan import plan_all
 from tray_core.recipe import RecipeProblems
 from tray_core.tests.samples import facts, recipe
@@ -85,3 +87,115 @@ class Patterns(unittest.TestCase):
                 recipe(place={"subfolder": subfolder})
         ((plan,),) = plan_all([facts(path="...jpg")], [recipe("..", place={"subfolder": "a//{recipe}/b"})])
         self.assertEqual(plan.folder, "a/untitled/b")
+
+
+class Written(unittest.TestCase):
+    """The name station's own ways: letters, case, separators, replacing, length, counting."""
+
+    def name(self, path: str = "in/a.jpg", **station: object) -> str:
+        words = station.pop("words", Words())
+        assert isinstance(words, Words)
+        ((plan,),) = plan_all([facts(path=path, words=words)], [recipe(name={"pattern": "{stem}", **station})])
+        return plan.name
+
+    def test_words_and_what_stands_in_for_them(self) -> None:
+        words = Words(title="The green gallery", creator="Odile Marrow")
+        self.assertEqual(self.name(pattern="{title}-{creator}", words=words), "The green gallery-Odile Marrow.jpg")
+        self.assertEqual(self.name(pattern="{title or stem}-{n:03}"), "a-001.jpg")
+        self.assertEqual(self.name(pattern="{creator}-{title}-{n}"), "a-1.jpg")
+        self.assertEqual(self.name(pattern="{n}_{creator}"), "1.jpg")
+        self.assertEqual(self.name("in/IMG.0042.CR", pattern="{original}"), "IMG.0042.CR.jpg")
+        ((plan,),) = plan_all([facts(path="in/a.jpg")], [recipe(name={"pattern": "{title}"})])
+        self.assertEqual([(each.code, each.label) for each in plan.warnings], [("no-word", "no title")])
+        ((plan,),) = plan_all([facts(path="in/a.jpg")], [recipe(name={"pattern": "{title or stem}"})])
+        self.assertEqual(plan.warnings, ())
+
+    def test_letters_case_and_separators(self) -> None:
+        words = Words(title="Łódź clockmaker’s “Größe”, 時計")
+        self.assertEqual(
+            self.name(pattern="{title}", letters="ascii", case="lower", spaces="-", words=words),
+            "lodz-clockmakers-grosse-shiji.jpg",
+        )
+        self.assertEqual(
+            self.name(pattern="{title} {n:02}", case="upper", spaces="_", words=words),
+            "ŁÓDŹ_CLOCKMAKERS_GRÖSSE_時計_01.jpg",
+        )
+
+    def test_found_and_replaced_in_turn(self) -> None:
+        replace = [{"find": "IMG_", "put": ""}, {"find": r"^0*(\d+)$", "put": r"no \1", "regex": True}]
+        self.assertEqual(self.name("in/IMG_0042.jpg", replace=replace), "no 42.jpg")
+        self.assertEqual(self.name("in/ab.jpg", replace=[{"find": "b", "put": "/../"}]), "a-..-.jpg")
+        with self.assertRaisesRegex(RecipeProblems, "expected an expression that can be read"):
+            recipe(name={"pattern": "{stem}", "replace": [{"find": "(", "regex": True}]})
+
+    def test_an_expression_that_runs_away_is_left_out_and_told(self) -> None:
+        slow = recipe(name={"pattern": "{stem}", "replace": [{"find": "(a|aa)+[^a-z]", "put": "", "regex": True}]})
+        ((plan,),) = plan_all([facts(path=f"in/{'a' * 60}.jpg")], [slow])
+        self.assertEqual((plan.name, [each.code for each in plan.warnings]), (f"{'a' * 60}.jpg", ["slow-name"]))
+
+    def test_what_is_too_long_loses_whole_words_and_keeps_its_number(self) -> None:
+        words = Words(title="The long-case clock in the morning light of the great hall")
+        self.assertEqual(
+            self.name(pattern="{title}-{n:03}", longest=40, words=words), "The long-case clock in the-001.jpg"
+        )
+        self.assertEqual(self.name(pattern="{title}", longest=12, words=Words(title="x" * 40)), f"{'x' * 8}.jpg")
+        photos = [facts(path=f"in/{i}.jpg", words=words) for i in range(12)]
+        rows = list(plan_all(photos, [recipe(name={"pattern": "{title}", "longest": 30})]))
+        names = [plan.name for row in rows for plan in row]
+        self.assertEqual(
+            (names[0], names[1], names[11]),
+            ("The long-case clock in the.jpg", "The long-case clock in-2.jpg", "The long-case clock in-12.jpg"),
+        )
+        self.assertLessEqual(max(len(name.encode()) for name in names), 30)
+
+    def test_counted_by_run_folder_shape_and_recipe(self) -> None:
+        photos = [
+            facts(path="a/1.jpg"),
+            facts(path="a/2.jpg", width=20, height=30),
+            None,
+            facts(path="b/3.jpg"),
+            facts(path="a/4.jpg", width=20, height=30),
+        ]
+        for count, wanted in (
+            ("run", ["10", "15", "25", "30"]),
+            ("folder", ["10", "15", "10-2", "20"]),
+            ("shape", ["10", "10-2", "15", "15-2"]),
+            ("recipe", ["10", "15", "20", "25"]),
+        ):
+            counted = recipe(name={"pattern": "{n}", "start": 10, "step": 5, "count": count})
+            with self.subTest(count):
+                names = [plan.name.removesuffix(".jpg") for row in plan_all(photos, [counted]) for plan in row]
+                self.assertEqual(names, wanted)
+
+    @settings(max_examples=200)
+    @given(
+        st.lists(
+            st.builds(Words, title=st.text(max_size=120).map(clean_text), creator=st.text(max_size=40).map(clean_text)),
+            max_size=50,
+        ),
+        st.sampled_from(
+            ("{title}", "{title}-{n:03}", "{creator} {title}", "{n}{title or stem}", "{title}_{width}x{height}")
+        ),
+        st.sampled_from(("unicode", "ascii")),
+        st.sampled_from(("as-is", "lower", "upper")),
+        st.sampled_from(("as-is", "-", "_")),
+        st.sampled_from((None, 12, 20, 60, 190)),
+    )
+    def test_ten_thousand_names_are_unique_legal_and_stable(
+        self, words: list[Words], pattern: str, letters: str, case: str, spaces: str, longest: int | None
+    ) -> None:
+        photos = [facts(path=f"in/{i}.jpg", words=each) for i, each in enumerate(words)]
+        made = recipe(
+            name={"pattern": pattern, "letters": letters, "case": case, "spaces": spaces}
+            | ({"longest": longest} if longest else {})
+        )
+        names = [plan.name for row in plan_all(photos, [made]) for plan in row]
+        self.assertEqual(len({name.casefold() for name in names}), len(names))
+        self.assertEqual(names, [plan.name for row in plan_all(photos, [made]) for plan in row])
+        for name in names:
+            self.assertLessEqual(len(name.encode()), longest or 190)
+            self.assertNotRegex(name, r'[/\\:*?"<>|\x00-\x1f\x7f]')
+            self.assertFalse(name.startswith((".", " ")) or name.removesuffix(".jpg").endswith((".", " ")), name)
+            self.assertEqual(name, unicodedata.normalize("NFC", name))
+            self.assertTrue(letters == "unicode" or name.isascii(), name)
+            self.assertNotIn(name.split(".")[0].lower(), ("con", "prn", "aux", "nul", "com1", "lpt9"))

@@ -19,10 +19,10 @@ from PIL import Image
 from bench.accuracy import reference, resampling
 from bench.accuracy.pictures import large, photograph
 from tray_core.line.framing import Source, shown_part
-from tray_core.line.line import decoded_for
 from tray_core.line.resample import resampled
 from tray_core.line.resize import resize
 from tray_core.line.taps import Taps, taps
+from tray_core.line.working import decoded_for
 from tray_core.photo import read_facts
 from tray_core.pixels.picture import Picture
 from tray_core.plan import Framing, plan_renditions

@@ -20,7 +20,7 @@ from tray_core import plan_renditions, read_facts
 from tray_core.coders import coded, encode
 from tray_core.errors import LineError
 from tray_core.line import look_at, work
-from tray_core.line.line import decoded_for
+from tray_core.line.working import decoded_for
 from tray_core.looks.places import places_of
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture

@@ -1,0 +1,105 @@
+"""All renditions of one photo, from one decoding or two."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from tray_core.coders import Encoded, coded
+from tray_core.line.framing import Source
+from tray_core.line.same import same_file
+from tray_core.line.saying import said_by, source_for
+from tray_core.line.working import part_of, size_wanted, work
+from tray_core.photo.facts import PhotoFacts
+from tray_core.photo.profiles import profile_name
+from tray_core.pixels.decode import decode
+from tray_core.pixels.picture import Picture
+from tray_core.pixels.scale import scales
+from tray_core.plan.planning import Plan
+from tray_core.words import Blocks
+
+
+def _encoded(canvas: Picture, plan: Plan, source: Blocks) -> Encoded:
+    """The bytes of the rendition that `plan` is, from its finished canvas. source: the photo's own metadata."""
+    recipe = plan.recipe
+    picture = part_of(canvas, plan)
+    said = said_by(plan, source, srgb=profile_name(picture.icc) in (None, "sRGB"))
+    if recipe.color is not None and not recipe.color.embed:
+        picture = replace(picture, icc=None)
+    return coded(picture, recipe.file, recipe.size.ppi if recipe.size else None, said)
+
+
+class Renditions:
+    """The renditions of one photo, encoded. Canvases are made from one decoding at a time; the last is kept for its
+    other panels.
+    """
+
+    def __init__(self, facts: PhotoFacts, data: bytes) -> None:
+        self._facts = facts
+        self._data: bytes | None = data
+        self._wanted: dict[int, tuple[int, int]] = {}
+        self._decoded: tuple[tuple[int, int], Source] | None = None
+        self._last: tuple[Plan, Picture] | None = None
+        self._said = Blocks()
+        self.order: list[int] = []
+
+    def prepare(self, plans: Sequence[Plan]) -> None:
+        """Decode for the largest of `plans`, and order them: what shares a decoding, then a canvas, together.
+
+        First come those that are the photo's own file, for which nothing is decoded.
+        """
+        facts = self._facts
+        assert self._data is not None
+        self._said = source_for(self._data, facts.format, plans)
+        self._wanted = {id(plan): _decoding(facts, plan) for plan in plans}
+        first = {id(plan.recipe): number for number, plan in reversed(list(enumerate(plans)))}
+
+        def place(number: int) -> tuple[int, int, int, int]:
+            plan = plans[number]
+            canvas = plan.layout.canvas
+            return (
+                -(self._wanted[id(plan)][0] or facts.width + 1),
+                -canvas[0] * canvas[1],
+                first[id(plan.recipe)],
+                plan.part,
+            )
+
+        self.order = sorted(range(len(plans)), key=place)
+        decoded = [plans[number] for number in self.order if plans[number].format != "same"]
+        if decoded:
+            self._source(decoded[0])
+        if len(decoded) == len(plans) and (not scales(facts) or len(set(self._wanted.values())) == 1):
+            self._data = None  # nothing will be decoded again
+
+    def _source(self, plan: Plan) -> Source:
+        wanted = self._wanted[id(plan)]
+        if self._decoded is None or (self._decoded[0] != wanted and self._data is not None):
+            assert self._data is not None
+            self._decoded = None  # two at once would be twice the memory
+            whole = (self._facts.width, self._facts.height)
+            self._decoded = wanted, Source(decode(self._facts, self._data, wanted), whole)
+        return self._decoded[1]
+
+    def encoded(self, plan: Plan) -> Encoded:
+        """The bytes of one of the plans."""
+        if plan.format == "same":
+            assert self._data is not None
+            return Encoded(same_file(self._facts, self._data, plan, self._said))
+        return _encoded(self._canvas(plan), plan, self._said)
+
+    def _canvas(self, plan: Plan) -> Picture:
+        """The canvas that `plan` is a part of."""
+        last = self._last[0] if self._last else None
+        if last and last.recipe is plan.recipe and last.layout == plan.layout and last.strength == plan.strength:
+            assert self._last is not None
+            return self._last[1]
+        self._last = None
+        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength)
+        if plan.panel is not None:
+            self._last = plan, made
+        return made
+
+
+def _decoding(facts: PhotoFacts, plan: Plan) -> tuple[int, int]:
+    """(width, height) that a plan wants decoded; (0, 0) where it is the file as it is."""
+    return (0, 0) if plan.format == "same" else size_wanted(facts, plan.recipe, plan.layout)

@@ -1,0 +1,128 @@
+"""One rendition through the stations: from a decoded photo to the picture that goes to the coder."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from tray_core.line.framing import Source, shown_part, size_needed
+from tray_core.line.ground import lay_on_ground
+from tray_core.line.sharpen import sharpen
+from tray_core.photo.facts import PhotoFacts
+from tray_core.pixels.color import (
+    TO_SRGB,
+    Target,
+    convert,
+    flatten,
+    needs_conversion,
+    target_of,
+    to_8,
+    to_16,
+    to_working,
+)
+from tray_core.pixels.decode import decode
+from tray_core.pixels.picture import Picture, Pixels8
+from tray_core.pixels.scale import standard_size
+from tray_core.plan.layout import Layout
+from tray_core.plan.planning import Plan
+from tray_core.recipe.file import HAS_GREY, HAS_PROFILE, KEEPS_ALPHA
+from tray_core.recipe.model import Recipe
+from tray_core.recipe.stations import Color
+
+
+def work(source: Source, recipe: Recipe, layout: Layout, strength: int | None = None) -> Picture:
+    """Take a decoded photo through the stations of `recipe` to the whole canvas of `layout`, ready to be encoded.
+
+    strength: of the sharpening, instead of the recipe's own. Where the source is wider than the result (16 bits,
+    another color space, linear light, corrections) all stations work in 16 bits, and only the last step reduces
+    them. Padding is laid beside the finished picture: it has the color asked for, and no sharpened rim.
+    RecipeError when the recipe's profile file is missing, LineError for colors that mean nothing.
+    """
+    picture, mask = resized(source, recipe, layout)
+    return finished(picture, mask, recipe, layout, strength, deep=source.picture.pixels.dtype != np.uint8)
+
+
+def resized(source: Source, recipe: Recipe, layout: Layout) -> tuple[Picture, Pixels8 | None]:
+    """The first half of `work`: up to the pixels of the rendition, with the mask of what lies inside the photo."""
+    size = recipe.size
+    return shown_part(source, layout, size is not None and size.light == "linear", recipe.prep)
+
+
+def finished(
+    picture: Picture,
+    mask: Pixels8 | None,
+    recipe: Recipe,
+    layout: Layout,
+    strength: int | None = None,
+    deep: bool = False,
+) -> Picture:
+    """The second half of `work`. deep: whether the photo has more than 8 bits, which are dithered when reduced."""
+    color, goal = recipe.color or Color(), goal_of(recipe, picture)
+    if picture.alpha and recipe.file.format not in KEEPS_ALPHA:
+        picture = flatten(picture, matte_of(color))
+    if goal is not None and needs_conversion(picture, goal):
+        picture = to_16(picture)
+    if recipe.sharpen is not None and (recipe.sharpen.strength if strength is None else strength):
+        picture = sharpen(to_working(picture), recipe.sharpen, strength)
+    if goal is not None:
+        if picture.alpha and goal.space != "RGB":
+            picture = flatten(picture, matte_of(color))
+        picture = convert(picture, goal)
+        if picture.space == "grey" and recipe.file.format not in HAS_GREY:
+            picture = convert(picture, TO_SRGB)
+    if color.bits == 8:
+        corrected = recipe.prep is not None and recipe.prep.corrects
+        picture = to_8(picture, dither=color.dither and (deep or corrected))
+    else:
+        picture = to_16(picture)
+    if layout.padded:
+        transparent = recipe.file.format in KEEPS_ALPHA and picture.space != "CMYK"
+        picture = lay_on_ground(picture, layout, mask, transparent=transparent)
+    if layout.turn:
+        picture = replace(picture, pixels=np.rot90(picture.pixels, -(layout.turn // 90)))
+    return picture
+
+
+def goal_of(recipe: Recipe, picture: Picture) -> Target | None:
+    """The space that `recipe` takes a photo like `picture` to; None where it keeps its own."""
+    # Inks have no luminance to sharpen, and no browser shows them: they stay only where inks are asked for. What a
+    # file without a profile holds is taken for sRGB.
+    if recipe.file.format not in HAS_PROFILE:
+        return TO_SRGB
+    return target_of(recipe.color) or (TO_SRGB if picture.space == "CMYK" else None)
+
+
+def matte_of(color: Color) -> tuple[int, int, int]:
+    """The color behind transparent parts, as 8-bit sRGB values."""
+    return int(color.matte[1:3], 16), int(color.matte[3:5], 16), int(color.matte[5:7], 16)
+
+
+def part_of(canvas: Picture, plan: Plan) -> Picture:
+    """The panel of the finished canvas that `plan` is of; the whole without panels."""
+    if plan.panel is None:
+        return canvas
+    left, top, width, height = plan.layout.panel(plan.panel)
+    return replace(canvas, pixels=canvas.pixels[top : top + height, left : left + width])
+
+
+def size_wanted(facts: PhotoFacts, recipe: Recipe, layout: Layout) -> tuple[int, int]:
+    """(width, height) that `decode` is asked for, for a rendition: one of two, whatever else is made beside it.
+
+    A photo is decoded at its standard scale, or whole where a rendition needs more than that: so the same photo
+    and recipe give the same bytes, alone or with others. Linear light and first-pass sharpening start from the whole
+    picture: what was averaged in gamma-encoded values cannot be undone.
+    """
+    size, prep = recipe.size, recipe.prep
+    whole = (size is not None and size.light == "linear") or (prep is not None and prep.sharpen is not None)
+    needed = size_needed(layout)
+    standard = standard_size(facts)
+    if whole or any(want > have for want, have in zip(needed, standard, strict=True)):
+        return facts.width, facts.height
+    return standard
+
+
+def decoded_for(facts: PhotoFacts, data: bytes, recipe: Recipe, layout: Layout) -> Source:
+    """The photo decoded as a rendition needs it."""
+    wanted = size_wanted(facts, recipe, layout)
+    return Source(decode(facts, data, wanted), (facts.width, facts.height))
