@@ -31,6 +31,7 @@ from server.trays import flows
 from server.trays.finding import find_tray
 from server.trays.models import Tray
 from tray_core.line.line import NOT_REACHED
+from tray_core.plan import Number
 from tray_core.plan.cautions import Caution
 from tray_core.plan.weight import may_fall_short
 
@@ -239,7 +240,7 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
 
 def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
     weights = learned_weights(recipes)
-    number: dict[int, int] | None = None
+    number: dict[int, Number] | None = None
     names: dict[int, OfPhoto] = {}
     with ledger_at_hand(tray, recipes) as known:
         if known is not None:

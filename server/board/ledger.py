@@ -67,7 +67,7 @@ class Ledger:
         self._since = changes(tray.pk, None).until
         self._used = time.monotonic()
         self._photos: dict[int, CountedPhoto] = {}
-        self.number = numbers(tray, None)
+        self.number = numbers(tray, recipes, None)
         self._shown: Shown | None = None
         self.names = KeptNames()
         self.sums = Sums()
@@ -84,8 +84,8 @@ class Ledger:
         found = changes(tray.pk, self._since)
         changed = found.photos
         before = self.number
-        if found.places:
-            self.number = numbers(tray, None)
+        if found.places or (changed and _counted_by_photo(recipes)):
+            self.number = numbers(tray, recipes, None)
             self._shown = None
             if _numbered(recipes):
                 changed.update(photo for photo, n in self.number.items() if before.get(photo) != n)
@@ -109,7 +109,18 @@ class Ledger:
         """Take in what was made of photos, or left out: what they are to be is as before."""
         if not photos:
             return
-        fields = ("photo_id", "recipe_id", "part", "state", "lost", "fingerprint", "name", "folder", "receipt__bytes")
+        fields = (
+            "photo_id",
+            "recipe_id",
+            "part",
+            "state",
+            "lost",
+            "fingerprint",
+            "name",
+            "folder",
+            "question",
+            "receipt__bytes",
+        )
         made: dict[tuple[int, int], dict[int, Done]] = defaultdict(dict)
         rows = newest(Rendition.objects.filter(run__tray=tray, photo_id__in=photos))
         for photo, recipe, part, *rest in rows.values_list(*fields):
@@ -157,6 +168,11 @@ def _mark(tray: Tray, recipes: Lit) -> object:
 def _numbered(recipes: Lit) -> bool:
     """Whether any name tells a photo's place."""
     return any("{n" in core.name.pattern + core.place.subfolder for _, core in recipes)
+
+
+def _counted_by_photo(recipes: Lit) -> bool:
+    """Whether a name tells a number that hangs on what other photos are."""
+    return any(core.name.count != "run" for _, core in recipes)
 
 
 _ledgers: LRUCache[int, Ledger] = LRUCache(MOST)

@@ -10,7 +10,7 @@ from django.db import connection
 from django.db.models import QuerySet
 
 from server.board.names import OfPhoto, with_name
-from server.board.states import Wish, cell_state
+from server.board.states import Wish, cell_state, needed
 from server.framings.choices import framings_of, strengths_of
 from server.photos.models import Photo
 from server.recipes.models import Recipe, counted
@@ -19,7 +19,7 @@ from server.trays.models import Tray
 from tray_core import Plan, plan_renditions
 from tray_core import Recipe as CoreRecipe
 from tray_core.fingerprint import fingerprint
-from tray_core.plan import Names
+from tray_core.plan import Names, Number
 
 Lit = list[tuple[Recipe, CoreRecipe]]
 
@@ -28,8 +28,8 @@ Lit = list[tuple[Recipe, CoreRecipe]]
 class Cell:
     """One photo by one recipe: its renditions as planned, and the newest that were made of each, in step.
 
-    state: planned, eye, excluded, done, kept, outdated, failed, waiting or making. asked: whether an
-    unfinished run waits for somebody to place the crop. prints: the renditions' fingerprints.
+    state: planned, eye, word, asking, excluded, done, kept, outdated, failed, waiting or making. asked: whether an
+    unfinished run waits for somebody to answer. prints: the renditions' fingerprints.
     """
 
     photo: Photo
@@ -57,21 +57,36 @@ def lit(tray: Tray) -> Lit:
     return [(recipe, recipe.current.core()) for recipe in recipes if recipe.current is not None]
 
 
-def numbers(tray: Tray, photos: list[int] | None) -> dict[int, int]:
-    """The photos of a tray, or some of them, with their places in it, from 1: a photo's number in a run."""
-    if photos is None:
-        return {photo: n for n, photo in enumerate(tray.places.values_list("photo_id", flat=True), 1)}
+_PLAIN = "row_number() OVER (ORDER BY place.position, place.id) AS n"
+_COUNTED = (
+    *("place.photo_id", _PLAIN),
+    *(
+        f"count(*) FILTER (WHERE photo.state = 'ready') OVER ({kind} ORDER BY place.position, place.id)"
+        for kind in ("PARTITION BY photo.folder", "PARTITION BY sign(photo.width - photo.height)", "")
+    ),
+)
+
+
+def numbers(tray: Tray, recipes: Lit, photos: list[int] | None) -> dict[int, Number]:
+    """The photos of a tray, or some of them, with their numbers in it, in order.
+
+    Those of its folder, its shape and its recipe are counted only where a recipe's names tell them.
+    """
+    plain = all(core.name.count == "run" for _, core in recipes)
+    columns = ("place.photo_id", _PLAIN) if plain else _COUNTED
+    joined = "" if plain else "JOIN photos_photo AS photo ON photo.id = place.photo_id"
     with connection.cursor() as cursor:
         # Numbered first and picked from then, which Django's own window functions do the other way round.
         cursor.execute(
-            """
-            SELECT photo_id, n FROM (
-                SELECT photo_id, row_number() OVER (ORDER BY position, id) AS n FROM trays_trayphoto WHERE tray_id = %s
-            ) AS numbered WHERE photo_id = ANY(%s)
+            f"""
+            SELECT * FROM (
+                SELECT {", ".join(columns)} FROM trays_trayphoto AS place {joined} WHERE place.tray_id = %s
+            ) AS numbered WHERE %s OR photo_id = ANY(%s) ORDER BY n
             """,
-            [tray.pk, photos],
+            [tray.pk, photos is None, photos or []],
         )
-        return dict(cursor.fetchall())
+        rows = cursor.fetchall()
+    return {photo: Number(n, *(rest or (n, n, n))) for photo, n, *rest in rows}
 
 
 def newest(rows: QuerySet[Rendition]) -> QuerySet[Rendition]:
@@ -80,14 +95,14 @@ def newest(rows: QuerySet[Rendition]) -> QuerySet[Rendition]:
 
 
 def planned(
-    tray: Tray, recipes: Lit, photos: list[int] | None = None, number: dict[int, int] | None = None
+    tray: Tray, recipes: Lit, photos: list[int] | None = None, number: dict[int, Number] | None = None
 ) -> Iterator[Row]:
     """Plan a tray; names are unique over all of it, as they will be when it is made.
 
     photos: only these of it, by number and in that order; each cell is named as if it were alone. number: the photos'
     places, where they are known.
     """
-    number = numbers(tray, photos) if number is None else number
+    number = numbers(tray, recipes, photos) if number is None else number
     wanted = [photo for photo in (number if photos is None else photos) if photo in number]
     found = Photo.objects.filter(places__tray=tray).select_related("root")
     rows = Rendition.objects.filter(run__tray=tray)
@@ -139,5 +154,5 @@ def _stated(cell: Cell) -> Cell:
     """The cell with the state that it is in by its plans and renditions."""
     made = {rendition.part: rendition for rendition in cell.renditions}
     wishes = [Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)]
-    state = cell_state(wishes, cell.plans[0].layout.asks, cell.state == "excluded", made)
+    state = cell_state(wishes, needed(cell.plans), cell.state == "excluded", made)
     return replace(cell, state=state)

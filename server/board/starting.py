@@ -18,13 +18,16 @@ from server.runs import files, tallies
 from server.runs.models import Rendition, Run
 from server.studios.room import check_room
 from server.trays.models import Tray
+from tray_core.plan import Number
 from tray_core.plan.weight import about_bytes
 
 Chosen = set[tuple[int, int]]
 """Photos and recipes."""
 
 _NOT_READ_YET = "It was not read yet. Make it once it is."
-_NOTHING_TO_DO = ("done", "kept", *Rendition.OPEN)
+_NOTHING_TO_DO = ("done", "kept", "asking", *Rendition.OPEN)
+_ASKS = {"eye": Rendition.Question.CROP, "word": Rendition.Question.WORD}
+"""States of cells that somebody has to answer a question of first."""
 
 
 def wanted_cells(rows: Iterable[Row], chosen: Chosen | None, again: bool) -> list[Cell]:
@@ -35,7 +38,7 @@ def wanted_cells(rows: Iterable[Row], chosen: Chosen | None, again: bool) -> lis
         for cell in row.cells
         if (chosen is None or (cell.photo.pk, cell.recipe.pk) in chosen)
         and cell.state != "excluded"
-        and not (cell.state == "eye" and cell.asked)
+        and not (cell.state in _ASKS and cell.asked)
         and (cell.state not in _NOTHING_TO_DO or (again and cell.state in ("done", "kept")))
     ]
 
@@ -53,7 +56,7 @@ def start_run(tray: Tray, chosen: Chosen | None = None, again: bool = False) -> 
 class _Named(NamedTuple):
     """Some photos of a tray with their places in it and the names of their renditions, which hang on all others."""
 
-    number: dict[int, int]
+    number: dict[int, Number]
     names: dict[int, OfPhoto]
 
     @classmethod
@@ -84,8 +87,10 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
     cells = wanted_cells(rows, chosen, again)
     if not cells:
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
-    if all(cell.state == "eye" for cell in cells):
-        raise Problem(409, "These need a crop first", "Place their crops first, then make them.")
+    if all(cell.state in _ASKS for cell in cells):
+        crops = any(cell.state == "eye" for cell in cells)
+        detail = "Place their crops first, then make them." if crops else "Type their words first, then make them."
+        raise Problem(409, f"These need a {'crop' if crops else 'word'} first", detail)
     about = [[about_bytes(plan, cell.photo.weighed()) for plan in cell.plans] for cell in cells]
     check_room(tray.studio, sum(map(sum, about)), f"A run of {tray.name}")
     unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]
@@ -102,8 +107,12 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
                 photo=cell.photo,
                 recipe=cell.recipe,
                 version=cell.recipe.current,
-                state=Rendition.State.ASKING if cell.state == "eye" else Rendition.State.WAITING,
-                n=plan.n,
+                state=Rendition.State.ASKING if cell.state in _ASKS else Rendition.State.WAITING,
+                question=_ASKS.get(cell.state, ""),
+                n=plan.number.run,
+                numbers=list(plan.number),
+                words=plan.words.to_json() if plan.words is not None else None,
+                own_bytes=plan.own_bytes,
                 part=plan.part,
                 parts=plan.parts,
                 panel=plan.panel,
@@ -122,7 +131,7 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
         batch_size=1000,
     )
     tallies.count_anew(run)
-    photos = dict.fromkeys(cell.photo.pk for cell in cells if cell.state != "eye")
+    photos = dict.fromkeys(cell.photo.pk for cell in cells if cell.state not in _ASKS)
     defer_all(MAKE, ({"run_id": run.pk, "photo_id": photo} for photo in photos))
     hint(run.studio_id, "run", run.pk)
     return run

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple, Protocol
 
 from server.runs.models import Rendition
+from tray_core import Plan
 
 
 class Made(Protocol):
@@ -21,6 +22,8 @@ class Made(Protocol):
     def name(self) -> str: ...
     @property
     def folder(self) -> str: ...
+    @property
+    def question(self) -> str: ...
 
 
 class Wish(NamedTuple):
@@ -31,21 +34,33 @@ class Wish(NamedTuple):
     folder: str
 
 
-_LOUDEST = ("failed", "making", "waiting", "outdated", "planned", "kept", "done")
+_LOUDEST = ("failed", "making", "waiting", "asking", "outdated", "planned", "kept", "done")
 
 
-def cell_state(wishes: Sequence[Wish], asks: bool, excluded: bool, made: Mapping[int, Made]) -> str:
-    """planned, eye, excluded, done, kept, outdated, failed, waiting or making. made: the newest by part, from 1."""
+def cell_state(wishes: Sequence[Wish], needs: str, excluded: bool, made: Mapping[int, Made]) -> str:
+    """planned, eye, word, excluded, done, kept, outdated, failed, waiting, making or asking.
+
+    needs: what it waits for before it can be made: an eye, a word, or "". made: the newest by part, from 1.
+    """
     if excluded:
         return "excluded"
     states = {state_of(wish, made.get(part)) for part, wish in enumerate(wishes, 1)}
     # The one that most needs to be known speaks for all parts.
     state = next(each for each in _LOUDEST if each in states)
-    return "eye" if asks and state in ("planned", "outdated") else state
+    return needs if needs and state in ("planned", "outdated") else state
+
+
+def needed(plans: Sequence[Plan]) -> str:
+    """What a cell needs before it can be made: "eye" for a crop, "word" for a word of its name, or ""."""
+    if plans[0].layout.asks:
+        return "eye"
+    return "word" if any(warning.code == "no-word" for plan in plans for warning in plan.warnings) else ""
 
 
 def state_of(wish: Wish, made: Made | None) -> str:
-    """planned, waiting, making, done, outdated, failed or kept."""
+    """planned, waiting, making, asking, done, outdated, failed or kept."""
+    if made is not None and made.state == Rendition.State.ASKING and made.question == Rendition.Question.NAME:
+        return "asking"
     if made is None or made.state in (Rendition.State.STOPPED, Rendition.State.ASKING):
         return "planned"
     if made.state in (*Rendition.OPEN, Rendition.State.FAILED):

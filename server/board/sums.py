@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from server.board.planning import Cell, Lit, Row
-from server.board.states import Wish, cell_state
+from server.board.states import Wish, cell_state, needed
 from server.photos.models import Photo
 from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition
@@ -48,6 +48,7 @@ class Done(NamedTuple):
     fingerprint: str
     name: str
     folder: str
+    question: str
     bytes: int | None
 
 
@@ -57,14 +58,14 @@ class Counted(NamedTuple):
     recipe: int
     state: str
     made: int
-    asks: bool
+    needs: str
     same_name: bool
     wishes: tuple[Wish, ...]
     forecasts: tuple[Forecast, ...]
 
     def again(self, excluded: bool, made: Mapping[int, Done]) -> Counted:
         """The same cell with what was made of it since."""
-        state = cell_state(self.wishes, self.asks, excluded, made)
+        state = cell_state(self.wishes, self.needs, excluded, made)
         size = sum(each.bytes or 0 for each in made.values()) if state == "done" else 0
         return self._replace(state=state, made=size)
 
@@ -94,7 +95,7 @@ def counted(row: Row) -> CountedPhoto:
                 cell.recipe.pk,
                 cell.state,
                 made_bytes(cell) if cell.state == "done" else 0,
-                cell.plans[0].layout.asks,
+                needed(cell.plans),
                 any(warning.code == NAMED_ALIKE for plan in cell.plans for warning in plan.warnings),
                 tuple(Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)),
                 tuple(forecast(plan, detail) for plan in cell.plans),

@@ -10,6 +10,7 @@ from server.project.conf import conf
 from server.studios.models import Root, Studio
 from tray_core import PhotoFacts
 from tray_core.photo.interest import Interest, Subject
+from tray_core.photo.words import NO_WORDS, Words, typed_over, words_from_json
 from tray_core.plan.weight import Detail, detail_from_json
 
 
@@ -18,6 +19,9 @@ class Photo(models.Model):
 
     width, height: upright pixels. digest: of the file's bytes, when they were last read, which was at `read`.
     interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
+    said: the words that the file says, and the XMP beside it; origin: where each comes from, None where nobody looked;
+    unread: sentences on what of them could not be read. typed: what people typed above them, changed for the
+    `typed_version`th time. sidecar: when the XMP beside the file was changed, None without one.
     asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many processes died
     at reading it; reader: the one that is at it. copied: bytes of its copies for the screens.
     """
@@ -52,6 +56,12 @@ class Photo(models.Model):
     interest = models.BinaryField(null=True)
     subjects = models.JSONField(default=list, help_text="what crops must not cut: kind and box")
     detail = models.JSONField(null=True)
+    said = models.JSONField(default=dict)
+    origin = models.JSONField(null=True)
+    unread = models.JSONField(default=list)
+    typed = models.JSONField(default=dict)
+    typed_version = models.PositiveIntegerField(default=0)
+    sidecar = models.DateTimeField(null=True)
     read = models.DateTimeField(null=True)
     asked = models.DateTimeField(null=True)
     tries = models.PositiveSmallIntegerField(default=0)
@@ -93,7 +103,14 @@ class Photo(models.Model):
             modified=self.modified.replace(tzinfo=None) if self.modified else None,
             ends_early=self.ends_early,
             interest=self._interest(),
+            words=self.words,
+            unread=tuple(self.unread),
         )
+
+    @property
+    def words(self) -> Words:
+        """What the photo says, with what people typed above it."""
+        return typed_over(words_from_json(self.said), self.typed) if self.said or self.typed else NO_WORDS
 
     def weighed(self) -> Detail | None:
         """What the photo weighed when it was read, for forecasts."""

@@ -22,6 +22,7 @@ from tray_core.errors import PhotoGone
 from tray_core.fingerprint import content_digest
 from tray_core.line.preview import WORKING_EDGES, look_at
 from tray_core.photo import read_bytes
+from tray_core.words import read_words, sidecar_bytes, sidecar_paths
 
 _LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
 _FACTS = (
@@ -40,6 +41,7 @@ _FACTS = (
 _READ = (
     *_FACTS,
     *("taken", "modified", "digest", "interest", "subjects", "detail", "copied"),
+    *("said", "origin", "unread", "sidecar"),
     *("state", "reason", "read", "asked", "tries", "reader"),
 )
 MAX_TRIES = 3
@@ -73,6 +75,9 @@ def read(photo: Photo) -> None:
             setattr(photo, name, _storable(name, getattr(facts, name)))
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
         photo.digest = content_digest(data)
+        photo.sidecar = sidecar_time(file)
+        said = read_words(data, facts.format, sidecar_bytes(file, limits.beneath) if photo.sidecar else None)
+        photo.said, photo.origin, photo.unread = said.words.to_json(), dict(said.origin), list(said.unread)
         looked = look_at(facts, data)
         photo.interest = looked.interest.across + looked.interest.down
         photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
@@ -94,6 +99,16 @@ ENDED_ITS_READER = (
     f"Expected a photo that can be read, found one that crashed the reader {MAX_TRIES} times. "
     "It may be damaged or too large for the memory; leave it out or save it anew."
 )
+
+
+def sidecar_time(file: Path) -> dt.datetime | None:
+    """When the XMP beside a photo was changed; None where there is none."""
+    for beside in sidecar_paths(file):
+        try:
+            return dt.datetime.fromtimestamp(os.stat(beside).st_mtime, dt.UTC)
+        except OSError:
+            continue
+    return None
 
 
 def give_up(photo: Photo, reason: str) -> None:

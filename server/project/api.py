@@ -18,6 +18,8 @@ from server.recipes.api import router as recipes
 from server.recipes.parts import router as parts
 from server.recipes.profiles_api import router as profiles
 from server.runs.api import router as runs
+from server.runs.questions import router as questions
+from server.sheet.api import router as sheet
 from server.storage.api import router as storage
 from server.studios.visitors import studio_of
 from server.trays.api import roots_router
@@ -31,12 +33,14 @@ api.add_router("/trays", trays)
 api.add_router("/trays", boards)
 api.add_router("/trays", bench)
 api.add_router("/trays", closer)
+api.add_router("/trays", sheet)
 api.add_router("/recipes", recipes)
 api.add_router("/parts", parts)
 api.add_router("/profiles", profiles)
 api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)
 api.add_router("/storage", storage)
+api.add_router("/questions", questions)
 api.add_router("", runs)
 
 

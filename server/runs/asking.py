@@ -1,4 +1,4 @@
-"""Renditions of unfinished runs that wait for somebody to place the crop."""
+"""Renditions of unfinished runs that wait for somebody: for a crop, a word, or what becomes of a name that is taken."""
 
 from __future__ import annotations
 
@@ -18,13 +18,14 @@ from tray_core.plan.planning import name_scope
 
 
 def take_in_answered(photos: Iterable[Photo]) -> None:
-    """Have made what is answered now; inside the transaction that keeps the answer.
+    """Have made what is answered now by a crop or a word; inside the transaction that keeps it.
 
     Names stay as they were given at the run's start, but for those that tell a size that is another one now.
     """
     found = Photo.objects.filter(pk__in=[photo.pk for photo in photos]).prefetch_related(*WITH_CHOICES)
     by_number = {photo.pk: photo for photo in found}
     asking = Rendition.objects.filter(photo_id__in=list(by_number), state=Rendition.State.ASKING)
+    asking = asking.exclude(question=Rendition.Question.NAME)
     tallies.lock(asking.values_list("run_id", flat=True))
     rows = (
         Rendition.objects.select_for_update(of=("self",))
@@ -34,15 +35,21 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
     answered: dict[tuple[int, int], int] = {}
     for row in rows:
         photo = by_number[row.photo_id]
-        plan = _planned(row, photo, None)
+        plan = _planned(row, photo, Names())
         if plan is None or plan.layout.asks:
             continue
-        if (row.width, row.height) != (plan.width, plan.height) and _tells_size(row):
+        if any(warning.code == "no-word" for warning in plan.warnings):
+            if row.question != Rendition.Question.WORD:  # its crop is there, and its name is not
+                Rendition.objects.filter(pk=row.pk).update(question=Rendition.Question.WORD)
+            continue
+        sized = (row.width, row.height) != (plan.width, plan.height) and _tells_size(row)
+        if sized or row.question == Rendition.Question.WORD:
             row.name = _named(row, photo)
+            row.words = plan.words.to_json() if plan.words is not None else None
         row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
         row.strength = plan.strength
         row.state = Rendition.State.WAITING
-        row.save(update_fields=["name", "layout", "width", "height", "strength", "state"])
+        row.save(update_fields=["name", "words", "layout", "width", "height", "strength", "state"])
         tallies.move(row.run, row.recipe_id, "asking", "open")
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:
@@ -51,9 +58,9 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
         hint(studio, "run", run)
 
 
-def _planned(row: Rendition, photo: Photo, names: Names | None) -> Plan | None:
+def _planned(row: Rendition, photo: Photo, names: Names) -> Plan | None:
     chosen = chosen_for(photo, row.recipe_id)
-    plans = plan_renditions(photo.facts(), row.version.core(), row.n, names, row.run.tray_name, **chosen)
+    plans = plan_renditions(photo.facts(), row.version.core(), row.number, names, row.run.tray_name, **chosen)
     return next((each for each in plans if each.part == row.part), None)
 
 

@@ -25,6 +25,7 @@ from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
 from tray_core.line import Outcome, make_renditions
 from tray_core.line.write import Claims, FileId, file_id
+from tray_core.photo.words import words_from_json
 from tray_core.plan import layout_from_json
 
 MAX_TRIES = 3
@@ -74,15 +75,15 @@ def _take(run: Run, photo_id: int) -> list[Rendition]:
 
 def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
     by_plan: dict[int, Rendition] = {}
-    recipes: dict[int, Recipe] = {}
+    recipes: dict[tuple[int, str], Recipe] = {}
     plans, folders = [], []
     for row in rows:
         # One object for all parts of a recipe: the line keeps the picture that they are cut from by it.
-        recipe = recipes.setdefault(row.version_id, row.version.core())
+        recipe = recipes.setdefault((row.version_id, row.answer), answered(row))
         plan = Plan(
             photo=str(photo.file),
             recipe=recipe,
-            n=row.n,
+            number=row.number,
             width=row.width,
             height=row.height,
             layout=layout_from_json(row.layout),
@@ -92,6 +93,8 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             parts=row.parts,
             panel=row.panel,
             strength=row.strength,
+            words=words_from_json(row.words) if row.words is not None else None,
+            own_bytes=row.own_bytes,
         )
         try:
             folder = _folder(run, row, recipe.place.to)
@@ -174,6 +177,9 @@ def _ours(row: Rendition) -> QuerySet[Rendition]:
 
 
 def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
+    if outcome.status == "asking":
+        _ask(run, row)
+        return
     state = {"made": Rendition.State.MADE, "skipped": Rendition.State.KEPT, "failed": Rendition.State.FAILED}
     receipt = outcome.receipt
     with transaction.atomic():
@@ -196,6 +202,25 @@ def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
         Run.objects.filter(pk=run.pk).update(last=timezone.now())
         tallies.finish_if_done(run)
         hint(run.studio_id, "run", run.pk)
+
+
+def _ask(run: Run, row: Rendition) -> None:
+    """The name is taken, and somebody has to say what becomes of the file there."""
+    with transaction.atomic():
+        tallies.lock([run.pk])
+        found = _ours(row).update(state=Rendition.State.ASKING, question=Rendition.Question.NAME, maker=None)
+        if not found:
+            raise Superseded
+        tallies.move(run, row.recipe_id, "open", "asking")
+        hint(run.studio_id, "run", run.pk)
+
+
+def answered(row: Rendition) -> Recipe:
+    """The row's recipe, with what somebody said of a name that is taken."""
+    recipe = row.version.core()
+    if not row.answer:
+        return recipe
+    return recipe.model_copy(update={"place": recipe.place.model_copy(update={"taken": row.answer})})
 
 
 def _sentence(error: TrayError, photo: Photo, run: Run) -> str:

@@ -11,6 +11,7 @@ from server.project.conf import conf
 from server.recipes.models import Recipe, RecipeVersion
 from server.studios.models import Studio
 from server.trays.models import Tray
+from tray_core.plan import Number
 
 
 class Run(models.Model):
@@ -68,9 +69,11 @@ class Tally(models.Model):
 class Rendition(models.Model):
     """One output of one photo by one recipe: planned, then made, failed, kept or stopped.
 
-    A rendition whose photo waits for a crop is `asking`: no job is there for it until somebody placed the crop.
-    part, panel, strength: as in `tray_core.Plan`. about: bytes, as forecast before anything was learned;
-    0 where nobody did. layout: its geometry, as `Layout.to_json` wrote it.
+    A rendition that waits for somebody is `asking`: no job is there for it until they answered.
+    part, panel, strength, words, own_bytes: as in `tray_core.Plan`. numbers: as in `tray_core.plan.Number`, empty in
+    runs of older versions. about: bytes, as forecast before anything was learned; 0 where nobody did. layout: its
+    geometry, as `Layout.to_json` wrote it.
+    question: what somebody has to answer first; answer: what they said of a name that is taken, as in a recipe's place.
     claim_device, claim_inode: the identity of the file that a try was about to put in place. fence: counts who took it
     to make it; only the last of them may put a file in place. tries: how many processes died at it; maker: the one
     that is at it.
@@ -89,6 +92,11 @@ class Rendition(models.Model):
         GONE = "gone"
         CHANGED = "changed"
 
+    class Question(models.TextChoices):
+        CROP = "crop"
+        NAME = "name"
+        WORD = "word"
+
     OPEN = (State.WAITING, State.MAKING)
     UNFINISHED = (*OPEN, State.ASKING)
 
@@ -101,6 +109,9 @@ class Rendition(models.Model):
     parts = models.PositiveSmallIntegerField(default=1)
     panel = models.PositiveSmallIntegerField(null=True)
     strength = models.PositiveSmallIntegerField(null=True)
+    numbers = models.JSONField(default=list)
+    words = models.JSONField(null=True)
+    own_bytes = models.PositiveBigIntegerField(default=0)
     about = models.PositiveBigIntegerField(default=0)
     layout = models.JSONField(default=dict)
     width = models.PositiveIntegerField()
@@ -108,6 +119,8 @@ class Rendition(models.Model):
     name = models.CharField(max_length=255)
     folder = models.CharField(max_length=1000, blank=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
+    question = models.CharField(max_length=8, choices=Question.choices, blank=True)
+    answer = models.CharField(max_length=8, blank=True)
     tries = models.PositiveSmallIntegerField(default=0)
     fence = models.PositiveIntegerField(default=0)
     maker = models.PositiveIntegerField(null=True, help_text="process number")
@@ -136,6 +149,11 @@ class Rendition(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name} of run {self.run_id}"
+
+    @property
+    def number(self) -> Number:
+        """The photo's numbers in the run."""
+        return Number(*self.numbers) if self.numbers else Number.alone(self.n)
 
 
 class Weighed(models.Model):

@@ -23,6 +23,7 @@ LAYERS = (
     "framings",
     "runs",
     "board",
+    "sheet",
     "looks",
     "storage",
     "demo",

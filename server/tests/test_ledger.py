@@ -91,13 +91,14 @@ class Following(StudioCase):
         for row in planned(tray, lit(tray)):
             for cell in row.cells if row.photo.pk == photo else ():
                 for plan in cell.plans if cell.recipe.pk == recipe else ():
-                    how = {field: getattr(plan, field) for field in ("n", "width", "height", "name", "folder", "part")}
-                    done = {"state": "made", "receipt": {"bytes": 20_000 + plan.n}} if what == "made" else {}
+                    how = {field: getattr(plan, field) for field in ("width", "height", "name", "folder", "part")}
+                    done = {"state": "made", "receipt": {"bytes": 20_000 + plan.number.run}} if what == "made" else {}
                     Rendition.objects.create(
                         run=run,
                         photo=row.photo,
                         recipe=cell.recipe,
                         version=cell.recipe.current,
+                        n=plan.number.run,
                         fingerprint=fingerprint(row.photo.digest, plan),
                         **({"state": "failed"} | how | done),
                     )

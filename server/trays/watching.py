@@ -13,6 +13,7 @@ from django.utils import timezone
 from server.live.hub import hint
 from server.photos.flows import have_read
 from server.photos.models import Photo
+from server.photos.reading import sidecar_time
 from server.studios.models import Root
 from server.trays.gathering import gather, path_below, readable
 from server.trays.models import Tray
@@ -20,7 +21,10 @@ from tray_core import find_photos
 
 logger = logging.getLogger(__name__)
 
-_COMPARED = ("path", "state", "read", "bytes", "modified")
+_COMPARED = ("path", "state", "read", "bytes", "modified", "sidecar", "origin")
+
+File = tuple[int, float, dt.datetime | None]
+"""Bytes, time of change, and that of the XMP beside it."""
 
 FRESH = dt.timedelta(minutes=15)
 """Trays that somebody looked at in this time are looked at again by themselves."""
@@ -36,14 +40,14 @@ class Seen:
     odd: list[str] = field(default_factory=list)
 
 
-def files_below(root: Root, relative: str, odd: list[str]) -> dict[str, tuple[int, float]] | None:
-    """(bytes, time of change) of the photos below a folder of a root, by path; None where it cannot be read.
+def files_below(root: Root, relative: str, odd: list[str]) -> dict[str, File] | None:
+    """What is to be compared of the photos below a folder of a root, by path; None where it cannot be read.
 
     odd: gets the names of those that cannot be kept.
     """
     top = root.folder
     folder = top / relative
-    found: dict[str, tuple[int, float]] = {}
+    found: dict[str, File] = {}
     for path, error in find_photos([folder]):
         if error is not None:
             if path == folder:
@@ -58,7 +62,7 @@ def files_below(root: Root, relative: str, odd: list[str]) -> dict[str, tuple[in
             info = os.stat(path)
         except OSError:
             continue
-        found[inside] = (info.st_size, info.st_mtime)
+        found[inside] = (info.st_size, info.st_mtime, sidecar_time(path))
     return found
 
 
@@ -102,11 +106,13 @@ def look_again(tray: Tray) -> Seen:
     return Seen(new, len(changed), len(gone), odd)
 
 
-def _differs(photo: Photo, file: tuple[int, float]) -> bool:
-    size, changed = file
+def _differs(photo: Photo, file: File) -> bool:
+    size, changed, sidecar = file
     if photo.state == Photo.State.UNREADABLE:
         # What is known of it may be from a file that was there before: only the moment of looking counts.
         return photo.read is None or dt.datetime.fromtimestamp(changed, dt.UTC) > photo.read
+    if sidecar != photo.sidecar or photo.origin is None:  # an older version did not read words
+        return True
     return size != photo.bytes or dt.datetime.fromtimestamp(changed).replace(tzinfo=dt.UTC) != photo.modified
 
 

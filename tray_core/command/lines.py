@@ -10,6 +10,8 @@ from tray_core.line.line import Outcome
 from tray_core.photo.facts import PhotoFacts
 from tray_core.plan.planning import Plan
 
+_TAKEN = "place.taken: expected a free name, found a file there. Use --taken new-name, replace or keep."
+
 
 def outcome_line(outcome: Outcome) -> dict[str, Any]:
     """One rendition that was made, failed or skipped."""
@@ -24,7 +26,7 @@ def outcome_line(outcome: Outcome) -> dict[str, Any]:
         "bytes": receipt.bytes if receipt else None,
         "format": receipt.format.lower() if receipt else None,
         "profile": receipt.profile if receipt else None,
-        "error": str(outcome.error) if outcome.error else None,
+        "error": str(outcome.error) if outcome.error else _TAKEN if outcome.status == "asking" else None,
     }
 
 

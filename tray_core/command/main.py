@@ -165,13 +165,14 @@ def _render(arguments: argparse.Namespace) -> int:
             _say(outcome_line(outcome))
             done += 1
             failed += outcome.status == "failed"
+            asking += outcome.status == "asking"
             _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
         for plan in waiting:
             _say(asking_line(plan))
-        asking = len(waiting)
+        asking += len(waiting)
     _tell(
-        f"{photos.count} photos, {done - failed} renditions made or kept, "
-        f"{failed + photos.failed * len(recipes)} failed" + (f", {asking} wait for a crop" if asking else "")
+        f"{photos.count} photos, {done - failed - asking + len(waiting)} renditions made or kept, "
+        f"{failed + photos.failed * len(recipes)} failed" + (f", {asking} wait for an answer" if asking else "")
     )
     return SOME_FAILED if failed or photos.failed or asking else ALL_MADE
 

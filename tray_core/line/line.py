@@ -32,11 +32,12 @@ NOT_REACHED = "could not be reached"
 class Outcome:
     """What became of one planned rendition.
 
-    path: of the file made, or of the older one that was kept (skipped). receipt: when made. error: when failed.
+    path: of the file made, or of the older one that was kept (skipped), or that has its name (asking). receipt: when
+    made. error: when failed.
     """
 
     plan: Plan
-    status: Literal["made", "failed", "skipped"]
+    status: Literal["made", "failed", "skipped", "asking"]
     path: Path | None = None
     receipt: Receipt | None = None
     error: TrayError | None = None
@@ -141,7 +142,8 @@ def _make(
             claims,
         )
         if path is None:
-            return Outcome(plan=plan, status="skipped", path=folder / plan.path)
+            asks = recipe.place.taken == "ask"
+            return Outcome(plan=plan, status="asking" if asks else "skipped", path=folder / plan.path)
         same = plan.format == "same"
         receipt = same_receipt(path, facts, data) if same else read_receipt(path, plan, _notes(facts, recipe, made))
         return Outcome(plan=plan, status="made", path=path, receipt=receipt)

@@ -52,7 +52,8 @@ def put(
 ) -> Path | None:
     """Write `data` as folder/name and return the path it got, or None when a taken name was kept.
 
-    taken:     "new-name" numbers the name, "replace" replaces the file, "keep" leaves it and writes nothing.
+    taken:     "new-name" numbers the name, "replace" replaces the file, "keep" leaves it and writes nothing, and so
+               does "ask", which somebody has to answer first.
     originals: files that are sources; to replace one is TargetIsSource, whatever `taken` says.
     Raises PlaceError when the folder cannot be made or written, or the disk is full.
     """
@@ -66,7 +67,7 @@ def put(
         ours = identity is not None and identity == claims.earlier
         if present and not ours and taken == "new-name":
             continue
-        if present and not ours and taken == "keep":
+        if present and not ours and taken in ("keep", "ask"):
             return None
         if identity is not None and identity in originals:
             raise TargetIsSource(
@@ -77,7 +78,7 @@ def put(
             )
         if _write(data, target, replace=present, claim=claims.claim):
             return target
-        if taken == "keep":
+        if taken in ("keep", "ask"):
             return None
     raise AssertionError("unreachable: the names never end")
 

@@ -1,6 +1,7 @@
 """Plans: pure arithmetic on a photo's facts; the one place where sizes, crops and names are computed."""
 
 from tray_core.plan.cautions import Caution
+from tray_core.plan.counting import Number
 from tray_core.plan.framing import Framing, carried_over, framing_of
 from tray_core.plan.geometry import target_size
 from tray_core.plan.layout import Layout, followed_framing, layout_from_json, layouts
@@ -12,6 +13,7 @@ __all__ = [
     "Framing",
     "Layout",
     "Names",
+    "Number",
     "Plan",
     "carried_over",
     "followed_framing",

@@ -27,15 +27,15 @@ _OF_KIND = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WebP": "webp", "AVIF": 
 class Plan:
     """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself.
 
-    layout: its geometry. part, parts: its number, from 1, among those that the recipe makes of the photo.
-    panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the sharpening, where
-    the photo has one of its own. words: what the file will say, where its recipe writes any of it. A plan that was made
-    for a look only has no name. own_bytes: of the photo, where its file stays as it is.
+    number: the photo's, in its run. layout: its geometry. part, parts: its number, from 1, among those that the recipe
+    makes of the photo. panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the
+    sharpening, where the photo has one of its own. words: what the file will say, where its recipe writes any of it.
+    own_bytes: of the photo, where its file stays as it is. A plan that was made for a look only has no name.
     """
 
     photo: str
     recipe: Recipe
-    n: int
+    number: Number
     width: int
     height: int
     layout: Layout
@@ -96,7 +96,7 @@ def plan_renditions(
                 Plan(
                     photo=facts.path,
                     recipe=recipe,
-                    n=number_of.run,
+                    number=number_of,
                     width=width,
                     height=height,
                     layout=layout,

@@ -43,6 +43,7 @@ _TAKEN = {
     "new-name": "where the name is taken, the new file gets a number",
     "replace": "a file of the same name is replaced",
     "keep": "a file of the same name is kept",
+    "ask": "where the name is taken, it waits for your answer",
 }
 _GROUNDS = {
     "blur": "a blurred copy of itself",

@@ -94,7 +94,7 @@ class Color(Station):
         return self
 
 
-Taken = Literal["new-name", "replace", "keep"]
+Taken = Literal["new-name", "replace", "keep", "ask"]
 
 
 class Place(Station):

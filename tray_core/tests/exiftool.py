@@ -20,7 +20,7 @@ def written(path: Path, tags: Mapping[str, str]) -> bytes:
 
 def read(*paths: Path) -> list[dict[str, Any]]:
     """All tags of each file by group and name, without those of the file system."""
-    command = ["exiftool", "-json", "-a", "-G1", "-struct", *paths]
+    command = ["exiftool", "-json", "-a", "-G1", "-struct", *map(str, paths)]
     found = json.loads(subprocess.run(command, check=True, capture_output=True).stdout)
     outside = ("System:", "ExifTool:", "File:", "SourceFile")
     return [{name: value for name, value in tags.items() if not name.startswith(outside)} for tags in found]

@@ -59,7 +59,7 @@ class Command(FolderCase):
         )
         self.assertEqual((code, list(lines[1])), (1, KEYS))
         self.assertIn("Place it on the board", lines[1]["error"])
-        self.assertIn("1 wait for a crop", told)
+        self.assertIn("1 wait for an answer", told)
 
     def test_no_photos_are_told(self) -> None:
         self.write("out/dial.jpg", (PHOTOS / "mixed" / "tiny-for-enlarging_640.jpg").read_bytes())

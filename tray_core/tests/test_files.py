@@ -32,7 +32,7 @@ class FilesCase(FolderCase):
         facts = read_facts(path)
         plans = [plan for n, each in enumerate(recipes) for plan in plan_renditions(facts, each, n + 1, None)]
         named = [type(plan)(**{**_fields(plan), "name": f"{i}.{plan.format}"}) for i, plan in enumerate(plans)]
-        return sorted(make_renditions(path, named, [self.folder] * len(named)), key=lambda each: each.plan.n)
+        return sorted(make_renditions(path, named, [self.folder] * len(named)), key=lambda each: each.plan.number.run)
 
     def one(self, path: Any, **stations: Any) -> Outcome:
         stations = {"size": SMALL, **stations}

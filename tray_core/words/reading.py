@@ -50,12 +50,17 @@ class Said:
     unread: tuple[str, ...] = ()
 
 
+def sidecar_paths(path: Path) -> tuple[Path, Path]:
+    """Where the XMP beside a photo may be; the first that is there counts."""
+    return path.with_suffix(".xmp"), path.with_name(f"{path.name}.xmp")
+
+
 def sidecar_bytes(path: Path, beneath: Path | None = None) -> bytes | None:
     """The XMP file beside a photo, `name.xmp` or `name.jpg.xmp`; None where there is none that can be opened.
 
     beneath: the folder that both must lie in.
     """
-    for beside in (path.with_suffix(".xmp"), path.with_name(f"{path.name}.xmp")):
+    for beside in sidecar_paths(path):
         with suppress(OSError), open(open_photo(beside, beneath), "rb") as file:
             info = os.fstat(file.fileno())
             if stat.S_ISREG(info.st_mode) and info.st_size <= xmp_trees.LONGEST:

@@ -61,7 +61,7 @@
       event.preventDefault();
       void trying(() => (event.shiftKey ? undo.again() : undo.last()));
     } else if (event.key === 'Escape') escape(event);
-    else if (event.key === '?' && letters.on && !typing(event)) keysOpen = !keysOpen;
+    else if (event.key === '?' && !event.defaultPrevented && letters.on && !typing(event)) keysOpen = !keysOpen;
   }
 </script>
 
@@ -113,6 +113,8 @@
       {#key router.path}<Page name="closer" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}
     {:else if tray && router.parts[2] === 'bench'}
       {#key router.path}<Page name="bench" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
+    {:else if tray && router.parts[2] === 'words'}
+      {#key tray.id}<Page name="sheet" {tray} />{/key}
     {:else if tray}
       {#key tray.id}<Board {tray} />{/key}
     {:else}

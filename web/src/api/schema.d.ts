@@ -223,6 +223,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Questions
+         * @description What waits, by kind and recipe; at most a page of it, since each answer makes room.
+         */
+        get: operations["server_runs_questions_list_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Answer
+         * @description Answer one question, those of one recipe, or all alike. Crops are placed instead, and words typed.
+         */
+        post: operations["server_runs_questions_give_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{number}/there": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File There
+         * @description The file that has the name which a question is about, for browsers to show.
+         */
+        get: operations["server_runs_questions_file_there"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1135,6 +1195,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sheet
+         * @description The order of the sheet's rows.
+         */
+        get: operations["server_sheet_api_get_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/sheet/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Words Rows
+         * @description Rows of the sheet, by their photos, with what one recipe calls their files.
+         */
+        post: operations["server_sheet_api_get_words_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/take-out": {
         parameters: {
             query?: never;
@@ -1192,6 +1292,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Type Words
+         * @description Keep what was typed: all of it, or, where somebody typed meanwhile, none.
+         */
+        put: operations["server_sheet_api_type_words"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/words.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Table
+         * @description All words of a tray as CSV.
+         */
+        get: operations["server_sheet_api_get_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/words/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Words
+         * @description Find and replace in some words of photos.
+         */
+        post: operations["server_sheet_api_replace_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/words/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Table
+         * @description Take words from CSV, or from what a spreadsheet puts on the clipboard; the first line has the headings.
+         */
+        post: operations["server_sheet_api_take_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1208,6 +1388,26 @@ export interface components {
                 number
             ][] | null;
             how?: components["schemas"]["BoardIn"];
+        };
+        /**
+         * AnswerIn
+         * @description questions: these; or all of one recipe; or, with neither, all that the answer fits.
+         */
+        AnswerIn: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "new-name" | "replace" | "keep" | "own-name";
+            /** Questions */
+            questions?: number[] | null;
+            /** Recipe */
+            recipe?: number | null;
+        };
+        /** AnsweredOut */
+        AnsweredOut: {
+            /** Answered */
+            answered: number;
         };
         /** ArchiveIn */
         ArchiveIn: {
@@ -1774,6 +1974,28 @@ export interface components {
             /** Overshoot */
             overshoot: number;
         };
+        /**
+         * EditIn
+         * @description typed: all words that are typed of the photo from now on, by their names. version: the one that was changed.
+         */
+        EditIn: {
+            /** Photo */
+            photo: number;
+            /** Typed */
+            typed: {
+                [key: string]: string | string[];
+            };
+            /** Version */
+            version: number;
+        };
+        /**
+         * EditsIn
+         * @description Edits are answered by what goes back: what was typed before, of the version after.
+         */
+        EditsIn: {
+            /** Edits */
+            edits: components["schemas"]["EditIn"][];
+        };
         /** FolderIn */
         FolderIn: {
             /**
@@ -1955,6 +2177,20 @@ export interface components {
             folder: string;
             /** Name */
             name: string;
+        };
+        /**
+         * NamedOut
+         * @description What a recipe calls a photo's file. numbered: another has the same name. missing: words that the name lacks.
+         */
+        NamedOut: {
+            /** Folder */
+            folder: string;
+            /** Missing */
+            missing: string[];
+            /** Name */
+            name: string;
+            /** Numbered */
+            numbered: boolean;
         };
         /**
          * NeighborOut
@@ -2194,6 +2430,77 @@ export interface components {
             /** Start */
             start: number;
         };
+        /**
+         * QuestionOut
+         * @description kind: crop, name or word. words: that are missing. there: who has the name; None where it is free again.
+         */
+        QuestionOut: {
+            /** About */
+            about: number;
+            /** Folder */
+            folder: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Photo */
+            photo: number;
+            /** Photo Digest */
+            photo_digest: string;
+            /** Photo Height */
+            photo_height: number;
+            /** Photo Name */
+            photo_name: string;
+            /** Photo Width */
+            photo_width: number;
+            /** Recipe */
+            recipe: number;
+            /** Recipe Title */
+            recipe_title: string;
+            /** Run */
+            run: number;
+            there: components["schemas"]["ThereOut"] | null;
+            /** Tray */
+            tray: number | null;
+            /** Tray Name */
+            tray_name: string;
+            /** Typed */
+            typed: {
+                [key: string]: unknown;
+            };
+            /** Typed Version */
+            typed_version: number;
+            /** Version */
+            version: number;
+            /** Width */
+            width: number;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * QuestionsOut
+         * @description counts: by kind. runs: that ask. total, made: renditions of these runs, and those of them that are done with.
+         */
+        QuestionsOut: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Made */
+            made: number;
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Runs */
+            runs: number;
+            /** Total */
+            total: number;
+        };
         /** RecipeCountsOut */
         RecipeCountsOut: {
             /** Asking */
@@ -2303,6 +2610,27 @@ export interface components {
             version: number;
             /** Width */
             width: number;
+        };
+        /** ReplaceIn */
+        ReplaceIn: {
+            /**
+             * Case
+             * @default false
+             */
+            case: boolean;
+            /** Find */
+            find: string;
+            /** Photos */
+            photos: number[];
+            /** Put */
+            put: string;
+            /**
+             * Regex
+             * @default false
+             */
+            regex: boolean;
+            /** Words */
+            words: string[];
         };
         /** RootOut */
         RootOut: {
@@ -2435,6 +2763,58 @@ export interface components {
             odd: string[];
         };
         /**
+         * SheetIn
+         * @description missing: show only photos without this word.
+         */
+        SheetIn: {
+            /**
+             * Format
+             * @default
+             */
+            format: string;
+            /**
+             * Missing
+             * @default
+             */
+            missing: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Shape
+             * @default
+             */
+            shape: string;
+            /**
+             * Sort
+             * @default folder
+             */
+            sort: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+        };
+        /**
+         * SheetOut
+         * @description photos: the numbers of those shown, in order. total: of all in the tray. missing: how many lack a word.
+         */
+        SheetOut: {
+            /** Missing */
+            missing: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Photos */
+            photos: number[];
+            /** Total */
+            total: number;
+        };
+        /**
          * ShownFramingOut
          * @description One of the photo's framings: its own shape, and whether this recipe follows it.
          */
@@ -2517,6 +2897,34 @@ export interface components {
             strengths: {
                 [key: string]: number | null;
             };
+        };
+        /** TableIn */
+        TableIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ThereOut
+         * @description The file that has the name. width, height: where the product made it, or else 0. shown: by a browser.
+         */
+        ThereOut: {
+            /** Bytes */
+            bytes: number;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Height */
+            height: number;
+            /** Ours */
+            ours: boolean;
+            /** Same */
+            same: boolean;
+            /** Shown */
+            shown: boolean;
+            /** Width */
+            width: number;
         };
         /** TrayChangeIn */
         TrayChangeIn: {
@@ -2635,6 +3043,50 @@ export interface components {
              * @default 0
              */
             y: number;
+        };
+        /**
+         * WordsRowOut
+         * @description words: as they are, with what was typed above them. typed: what a person typed. origin: of the rest.
+         */
+        WordsRowOut: {
+            /** Digest */
+            digest: string;
+            /** Folder */
+            folder: string;
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            named: components["schemas"]["NamedOut"] | null;
+            /** Origin */
+            origin: {
+                [key: string]: string;
+            };
+            /** Photo */
+            photo: number;
+            /** State */
+            state: string;
+            /** Typed */
+            typed: {
+                [key: string]: unknown;
+            };
+            /** Unread */
+            unread: string[];
+            /** Version */
+            version: number;
+            /** Width */
+            width: number;
+            /** Words */
+            words: {
+                [key: string]: unknown;
+            };
+        };
+        /** WordsRowsIn */
+        WordsRowsIn: {
+            /** Photos */
+            photos: number[];
+            /** Recipe */
+            recipe?: number | null;
         };
     };
     responses: never;
@@ -2936,6 +3388,72 @@ export interface operations {
         responses: {
             /** @description No Content */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_runs_questions_list_questions: {
+        parameters: {
+            query?: {
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionsOut"];
+                };
+            };
+        };
+    };
+    server_runs_questions_give_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnsweredOut"];
+                };
+            };
+        };
+    };
+    server_runs_questions_file_there: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4185,6 +4703,61 @@ export interface operations {
             };
         };
     };
+    server_sheet_api_get_sheet: {
+        parameters: {
+            query?: {
+                sort?: string;
+                name?: string;
+                shape?: string;
+                format?: string;
+                state?: string;
+                missing?: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+        };
+    };
+    server_sheet_api_get_words_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsRowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsRowOut"][];
+                };
+            };
+        };
+    };
     server_trays_api_take_out: {
         parameters: {
             query?: never;
@@ -4271,6 +4844,104 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_sheet_api_type_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditsIn"];
+                };
+            };
+        };
+    };
+    server_sheet_api_get_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_sheet_api_replace_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditsIn"];
+                };
+            };
+        };
+    };
+    server_sheet_api_take_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditsIn"];
+                };
             };
         };
     };

@@ -17,11 +17,13 @@
     location.assign('/sign-in');
   }
 
-  const places = [
-    { section: 'trays', name: 'Board' },
-    { section: 'recipes', name: 'Recipes' },
-    { section: 'runs', name: 'Runs' },
-  ];
+  const words = $derived(section === 'trays' && router.parts[2] === 'words');
+  const places = $derived([
+    { name: 'Board', to: tray ? `/trays/${tray.id}` : '/trays', here: section === 'trays' && !words },
+    ...(tray ? [{ name: 'Words', to: `/trays/${tray.id}/words`, here: words }] : []),
+    { name: 'Recipes', to: '/recipes', here: section === 'recipes' },
+    { name: 'Runs', to: '/runs', here: section === 'runs' },
+  ]);
   const last = $derived(undo.steps.at(-1)?.what);
   const next = $derived(undo.undone.at(-1)?.what);
 </script>
@@ -31,17 +33,12 @@
     <img src={mark} alt="" width="24" height="20" />Upper Tray
   </a>
   <nav aria-label="Main">
-    {#each places as place (place.section)}
-      <a
-        class="pill"
-        class:on={section === place.section}
-        aria-current={section === place.section ? 'page' : undefined}
-        href={place.section === 'trays' && tray ? `/trays/${tray.id}` : `/${place.section}`}>{place.name}</a
-      >
+    {#each places as place (place.name)}
+      <a class="pill" class:on={place.here} aria-current={place.here ? 'page' : undefined} href={place.to}>{place.name}</a>
     {/each}
   </nav>
   {#if section === 'trays' && tray && studio.trays}
-    <div class="tray"><Pick label="Tray" value={String(tray.id)} options={studio.trays.map((each): [string, string] => [String(each.id), each.name])} onchange={(id) => router.go(`/trays/${id}`)} /></div>
+    <div class="tray"><Pick label="Tray" value={String(tray.id)} options={studio.trays.map((each): [string, string] => [String(each.id), each.name])} onchange={(id) => router.go(`/trays/${id}${words ? '/words' : ''}`)} /></div>
     <span class="dim facts">{count(tray.photos, 'photo')} from {count(tray.folders, 'folder')}</span>
     <button class="plain" onclick={onnew}>Gather photos</button>
   {/if}

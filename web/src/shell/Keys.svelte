@@ -27,6 +27,18 @@
       ],
     },
     {
+      name: 'On the sheet of words',
+      keys: [
+        ['↑ ↓ ← →, Tab', 'go to the next cell; with Shift and arrows choose more'],
+        ['Enter, F2, or any letter', 'type; Enter keeps it and goes to the next photo, Tab to the next word'],
+        ['Shift Enter', 'a new line, while typing'],
+        ['Ctrl D', 'the same as in the first chosen row, or the row above'],
+        ['Ctrl C, Ctrl V', 'copy to a spreadsheet, and paste from one'],
+        ['Delete', 'clear what is chosen'],
+        ['Esc', 'do not keep what is being typed; back to the board'],
+      ],
+    },
+    {
       name: 'On the line',
       keys: [
         ['← →', 'previous or next station'],

@@ -10,6 +10,7 @@
     recipes: () => import('../recipes/Recipes.svelte'),
     run: () => import('../runs/RunPage.svelte'),
     runs: () => import('../runs/Runs.svelte'),
+    sheet: () => import('../sheet/Sheet.svelte'),
     storage: () => import('../storage/Storage.svelte'),
   };
   export type PageName = keyof typeof PAGES;

@@ -1,0 +1,22 @@
+"""Words of photos may change names and files: the journal notes them too."""
+
+from __future__ import annotations
+
+from django.db import migrations
+
+WATCHED = "OLD.state <> NEW.state OR OLD.read IS DISTINCT FROM NEW.read OR OLD.folder <> NEW.folder"
+AGAIN = """
+DROP TRIGGER board_note ON photos_photo;
+CREATE TRIGGER board_note AFTER UPDATE ON photos_photo FOR EACH ROW
+    WHEN ({}) EXECUTE FUNCTION board_note_photo();
+"""
+
+
+class Migration(migrations.Migration):
+    dependencies = [("board", "0001_journal"), ("photos", "0003_words")]
+    operations = [
+        migrations.RunSQL(
+            AGAIN.format(f"{WATCHED} OR OLD.typed_version <> NEW.typed_version OR OLD.said <> NEW.said"),
+            AGAIN.format(WATCHED),
+        )
+    ]
