@@ -65,7 +65,7 @@
   }
 </script>
 
-<svelte:head><title>{{ recipes: 'Recipes · ', runs: 'Runs · ', storage: 'Storage · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
+<svelte:head><title>{{ recipes: 'Recipes · ', runs: 'Runs · ', storage: 'Storage · ', questions: 'Questions · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
 <svelte:window
   onkeydown={pressed}
   onunhandledrejection={(event) => say(event.reason instanceof Error ? event.reason.message : 'Something went wrong. Reload the page.', { bad: true })}
@@ -93,9 +93,11 @@
       {#key id}<Page name="run" {id} />{/key}
     {:else if section === 'runs'}
       <Page name="runs" />
+    {:else if section === 'questions'}
+      <Page name="questions" />
     {:else if section === 'archive'}
       <Page name="archive" />
-    {:else if !['trays', 'recipes', 'runs', 'storage'].includes(section)}
+    {:else if !['trays', 'recipes', 'runs', 'storage', 'questions'].includes(section)}
       <div class="empty">
         <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>

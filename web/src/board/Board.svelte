@@ -129,7 +129,7 @@
     sure = false;
     await trying(async () => {
       const run = await board.make(again);
-      const asking = run.counts.asking ? `; ${run.counts.asking} more wait for your crop` : '';
+      const asking = run.counts.asking ? `; ${run.counts.asking} more wait for your answer` : '';
       say(`Making ${count(run.counts.total - run.counts.asking, 'rendition')}${asking}`);
     });
   }
@@ -174,7 +174,10 @@
     const found = board.at(board.focus);
     const recipe = board.recipes[board.focus.column];
     if (!found || !recipe) return;
-    if (['keep', 'stretch'].includes(recipe.drawing.way)) looking = true;
+    const state = found[1].state;
+    if (state === 'asking') router.go('/questions');
+    else if (state === 'word') router.go(`/trays/${tray.id}/words?photo=${found[0].id}`);
+    else if (['keep', 'stretch'].includes(recipe.drawing.way)) looking = true;
     else router.go(`/trays/${tray.id}/bench/${found[0].id}/${recipe.id}`);
   }
 

@@ -28,12 +28,12 @@
   const edge = $derived(height > 180 ? 440 : 280);
   const [head, tail] = $derived(halves(cell.name));
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
-  const alarms = ['eye', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
+  const alarms = ['eye', 'no-word', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
   /** Read besides what is seen: the name whole, the recipe, and what is odd. */
   const heard = $derived([recipe && `${recipe}.`, ...cell.warnings.map((each) => each.text)].filter(Boolean).join(' '));
-  const eye = $derived(cell.state === 'eye');
+  const eye = $derived(['eye', 'word', 'asking'].includes(cell.state));
 </script>
 
 <div
@@ -59,6 +59,7 @@
   ondblclick={onopen}
 >
   {#if cell.state === 'failed'}<span class="alert bad" title={cell.error}>failed</span>
+  {:else if cell.state === 'asking'}<span class="alert" title="The run waits for your answer">name taken</span>
   {:else if warning && !['done', 'making', 'waiting'].includes(cell.state)}<span class="alert" title={told}>{warning.label}</span>{/if}
   {#if cell.strength !== null && cell.state !== 'excluded'}
     <span class="own" title="This photo is sharpened by {cell.strength} % here, whatever the recipe says.">sharp {cell.strength} %</span>

@@ -4,6 +4,7 @@
   import Choice from './Choice.svelte';
   import { station, typedNumber, withStation } from './draft';
   import type { LineState } from './line.svelte';
+  import MetadataControls from './MetadataControls.svelte';
   import Quantity from './Quantity.svelte';
   import Typed from './Typed.svelte';
 
@@ -28,7 +29,8 @@
     avif: 'The lightest for photographs; takes longer to make.',
     tiff: 'Lossless, for presses and archives.',
     pdf: 'One page, as large as the picture at the resolution tag of the size station, or at 300 ppi.',
-    gif: 'At most 256 colors; no color profile. For small drawings.',
+    gif: 'At most 256 colors; no color profile and no metadata. For small drawings.',
+    same: 'The photo’s own file, byte by byte, under another name. Nothing is resized, sharpened or converted.',
   };
 
   function set(changes: Record<string, unknown>): void {
@@ -44,7 +46,7 @@
 <Choice
   label="Format"
   value={format}
-  options={[['jpeg', 'JPEG'], ['webp', 'WebP'], ['avif', 'AVIF'], ['png', 'PNG'], ['tiff', 'TIFF'], ['pdf', 'PDF'], ['gif', 'GIF']]}
+  options={[['jpeg', 'JPEG'], ['webp', 'WebP'], ['avif', 'AVIF'], ['png', 'PNG'], ['tiff', 'TIFF'], ['pdf', 'PDF'], ['gif', 'GIF'], ['same', 'as it is']]}
   onchange={(to) => line.saveAs(to)}
 />
 {#if line.problems['color.bits']}
@@ -102,7 +104,8 @@
 {#if format === 'webp' || format === 'avif' || format === 'png'}
   <Quantity label="Effort" min={0} max={format === 'webp' ? 6 : 9} value={here['effort'] ?? { webp: 2, avif: 1, png: 6 }[format]} problem={line.problems['file.effort']} onchange={(effort) => set({ effort })} />
 {/if}
-<p class="dim">{ABOUT[format]} Place, camera and other metadata are left out.</p>
+{#if format !== 'gif'}<MetadataControls {line} />{/if}
+<p class="dim">{ABOUT[format]}</p>
 
 <style>
   .row { display: flex; gap: 6px 14px; flex-wrap: wrap; align-items: center; }

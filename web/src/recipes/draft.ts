@@ -61,11 +61,14 @@ export const NOTHING_TRIED: Tried = { frame: {}, size: {}, shapes: {}, weight: {
 const WEIGHT = ['quality', 'under_kb', 'looks', 'lowest'];
 const LOSSY = ['jpeg', 'webp', 'avif', 'pdf'];
 
-function only(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
+/** Stations that change the picture: a file that stays as it is has none of them. */
+export const CHANGING: readonly StationName[] = ['prep', 'frame', 'size', 'sharpen', 'color'];
+
+export function only(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
   return Object.fromEntries(names.filter((name) => from[name] !== undefined).map((name) => [name, from[name]]));
 }
 
-function except(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
+export function except(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
   return Object.fromEntries(Object.entries(from).filter(([name]) => !names.includes(name)));
 }
 

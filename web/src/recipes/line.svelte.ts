@@ -3,9 +3,12 @@ import { say } from '../shell/notices.svelte';
 import { changedRecipe } from '../shell/undo.svelte';
 import {
   byField,
+  CHANGING,
+  except,
   framedBy,
   measuredBy,
   NOTHING_TRIED,
+  only,
   remembered,
   savedAs,
   station,
@@ -53,6 +56,7 @@ export class LineState {
   plan = $derived(this.answer?.plans.find((each) => each.photo === this.sample));
   /** What was typed before something else was tried. */
   private tried = NOTHING_TRIED;
+  private aside: Content = {};
   private kept: Content = {};
   private readonly draft: string;
   private askTimer: ReturnType<typeof setTimeout> | undefined;
@@ -148,7 +152,15 @@ export class LineState {
   }
 
   saveAs(format: string): void {
-    this.change(withStation(this.content, 'file', savedAs(station(this.content, 'file') ?? {}, format, this.tried)));
+    const saved = withStation(this.content, 'file', savedAs(station(this.content, 'file') ?? {}, format, this.tried));
+    // As it is, a photo goes through none of the other stations: they are set aside, and come back with another format.
+    if (format === 'same') {
+      this.aside = only(saved, CHANGING);
+      this.change(except(saved, CHANGING));
+    } else {
+      this.change({ ...this.aside, ...saved });
+      this.aside = {};
+    }
   }
 
   weigh(way: string): void {

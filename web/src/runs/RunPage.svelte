@@ -11,7 +11,7 @@
   const states = [
     { state: '', name: 'All' },
     { state: 'made', name: 'Made' },
-    { state: 'asking', name: 'Wait for your crop' },
+    { state: 'asking', name: 'Wait for your answer' },
     { state: 'failed', name: 'Failed' },
     { state: 'kept', name: 'Kept' },
     { state: 'stopped', name: 'Stopped' },
@@ -76,7 +76,7 @@
       <p class="dim">{when(run.started)}</p>
       <p class="sum">
         <b>{stand(run)}</b>
-        {#if run.counts.asking && !run.finished}<br /><a class="eye" href={run.tray ? `/trays/${run.tray}` : '/'}>{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for your crop</a>{/if}
+        {#if run.counts.asking && !run.finished}<br /><a class="eye" href="/questions">{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for your answer</a>{/if}
       </p>
       <progress max={run.counts.total} value={worked(run.counts)} aria-label="All renditions"></progress>
       <div class="recipes">

@@ -73,7 +73,8 @@
 
   /** Back where somebody left. */
   function found(): void {
-    const [photo, word] = before.focus ?? [];
+    const asked = new URLSearchParams(router.query).get('photo');
+    const [photo, word] = asked ? [Number(asked), 'title'] : (before.focus ?? []);
     const row = photo === undefined ? 0 : Math.max(0, sheet.photos.indexOf(photo));
     sheet.stand({ row, column: Math.max(0, sheet.columns.findIndex((column) => column.word === word)) });
     setTimeout(() => {

@@ -24,6 +24,8 @@
     { name: 'Recipes', to: '/recipes', here: section === 'recipes' },
     { name: 'Runs', to: '/runs', here: section === 'runs' },
   ]);
+  /** What runs wait to be told. */
+  const asked = $derived(studio.runs.reduce((sum, run) => sum + (run.finished ? 0 : run.counts.asking), 0));
   const last = $derived(undo.steps.at(-1)?.what);
   const next = $derived(undo.undone.at(-1)?.what);
 </script>
@@ -43,6 +45,7 @@
     <button class="plain" onclick={onnew}>Gather photos</button>
   {/if}
   <div class="right">
+    {#if asked || section === 'questions'}<a class="asked" href="/questions" aria-current={section === 'questions' ? 'page' : undefined}>{asked === 1 ? '1 question' : `${asked.toLocaleString('en-US')} questions`}</a>{/if}
     <RunCorner />
     <span class="steps">
       <button class="dim" disabled={!last && !undo.local?.past} title={last ? `Undo: ${last} (Ctrl Z)` : 'Nothing to undo'} onclick={() => void trying(() => undo.last())}>Undo</button>
@@ -73,6 +76,7 @@
   .tray :global(.bx--select__arrow) { right: 6px; width: 13px; }
   .facts { overflow: hidden; text-overflow: ellipsis; }
   .right { margin-left: auto; display: flex; gap: 16px; align-items: center; }
+  .asked { background: var(--eye-soft); color: var(--eye); font-weight: 600; border-radius: 16px; padding: 6px 14px; text-decoration: none; }
   .steps { display: flex; gap: 12px; }
   .right a.dim { text-decoration: none; }
   .right .dim:hover:not(:disabled), .right [aria-current] { color: var(--ink); text-decoration: underline; text-underline-offset: 3px; }

@@ -39,6 +39,14 @@
       ],
     },
     {
+      name: 'On the list of questions',
+      keys: [
+        ['↑ ↓', 'go to the next question'],
+        ['N, R, K', 'give a new name, replace the file, keep the old one; with Shift for all of the recipe'],
+        ['L', 'place the crops'],
+      ],
+    },
+    {
       name: 'On the line',
       keys: [
         ['← →', 'previous or next station'],

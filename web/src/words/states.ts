@@ -2,7 +2,8 @@
 const WORDS: Record<string, string> = {
   planned: 'planned',
   eye: 'needs a crop',
-  asking: 'waits for your crop',
+  word: 'needs a word',
+  asking: 'waits for your answer',
   excluded: 'left out',
   waiting: 'waiting',
   making: 'being made',
