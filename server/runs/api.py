@@ -4,15 +4,21 @@ from __future__ import annotations
 
 import datetime as dt
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
+from urllib.parse import quote
 
-from django.http import HttpRequest, HttpResponseBase
+from django.db.models import BigIntegerField, F, Q, Sum
+from django.db.models.fields.json import KT
+from django.db.models.functions import Abs, Cast
+from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
+from pydantic import Field
 
 from server.http.problems import Problem
 from server.http.streams import stream, stream_file
+from server.photos.models import Photo
 from server.runs import files, flows, manifest, tallies
 from server.runs.models import Rendition, Run, Tally
 from server.studios.visitors import studio_of
@@ -55,9 +61,14 @@ class RunOut(Schema):
 
 
 class RunDetailOut(RunOut):
-    """lost: files that were made and are changed or gone, as far as somebody looked."""
+    """lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
+
+    originals: bytes of the photos.
+    """
 
     lost: int
+    differs: int
+    originals: int
     recipes: list[RecipeCountsOut]
     left_out: list[LeftOutOut]
 
@@ -78,9 +89,24 @@ class RenditionOut(Schema):
     height: int
     name: str
     place: str
+    about: int
     receipt: dict[str, Any] | None
     error: str
     lost: str
+
+
+class AgainIn(Schema):
+    """renditions: None for all that failed."""
+
+    renditions: list[int] | None = None
+
+
+class MarkupIn(Schema):
+    """kind: the elements alone, a page that shows them, or JSON. recipes: those of one set; none for all."""
+
+    kind: Literal["html", "page", "json"] = "html"
+    sizes: str = Field("", max_length=500)
+    recipes: list[int] = []
 
 
 class PageOut(Schema):
@@ -144,6 +170,7 @@ def _rendition_out(row: Rendition) -> RenditionOut:
         height=row.height,
         name=Path(row.path).name if row.path else row.name,
         place="for download" if place["to"] == "download" else row.folder or "output folder",
+        about=row.about,
         receipt=row.receipt,
         error=row.error or (files.TEXTS[Rendition.Lost(row.lost)] if row.lost else ""),
         lost=row.lost,
@@ -160,8 +187,13 @@ def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
     run = _find_run(request, number)
     rows = run.tallies.select_related("recipe").order_by("recipe__position", "recipe")
     recipes = [_recipe_out(row) for row in rows]
-    lost = run.renditions.exclude(lost="").count()
-    return run_out(run) | {"recipes": recipes, "left_out": run.left_out, "lost": lost}
+    more = {
+        "lost": run.renditions.exclude(lost="").count(),
+        "differs": run.renditions.exclude(receipt=None).exclude(receipt__differences=[]).count(),
+        "originals": Photo.objects.filter(pk__in=run.renditions.values("photo")).aggregate(sum=Sum("bytes"))["sum"]
+        or 0,
+    }
+    return run_out(run) | {"recipes": recipes, "left_out": run.left_out, **more}
 
 
 @router.post("/runs/{number}/stop", response=RunOut)
@@ -170,12 +202,37 @@ def stop_run(request: HttpRequest, number: int) -> dict[str, Any]:
     return run_out(_find_run(request, number))
 
 
+@router.post("/runs/{number}/again", response=RunOut)
+def try_again(request: HttpRequest, number: int, body: AgainIn) -> dict[str, Any]:
+    """Try again what failed: all, or one by one."""
+    flows.try_again(_find_run(request, number), body.renditions)
+    return run_out(_find_run(request, number))
+
+
 @router.get("/runs/{number}/renditions", response=PageOut)
-def list_renditions(request: HttpRequest, number: int, start: int = 0, state: str = "") -> PageOut:
+def list_renditions(
+    request: HttpRequest, number: int, start: int = 0, state: str = "", find: str = "", sort: str = ""
+) -> PageOut:
+    """state: also differs, for files that are not as planned. find: in the names of photos and files.
+
+    sort: bytes, pixels or planned (how far bytes are from their forecast), the largest first; else as planned.
+    """
     run = _find_run(request, number)
     rows = run.renditions.select_related("photo", "recipe", "version")
-    if state:
+    if state == "differs":
+        rows = rows.exclude(receipt=None).exclude(receipt__differences=[])
+    elif state:
         rows = rows.filter(state=state)
+    if find:
+        rows = rows.filter(Q(photo__name__icontains=find) | Q(name__icontains=find))
+    size = Cast(KT("receipt__bytes"), BigIntegerField())
+    orders: dict[str, Any] = {
+        "bytes": size.desc(nulls_last=True),
+        "pixels": (Cast(F("width"), BigIntegerField()) * F("height")).desc(),
+        "planned": Abs(size - F("about")).desc(nulls_last=True),
+    }
+    if sort in orders:
+        rows = rows.order_by(orders[sort], "n", "pk")
     start = min(max(0, start), 2**31)
     shown = list(rows[start : start + PAGE])
     files.look_at(shown)
@@ -189,6 +246,18 @@ def download_zip(request: HttpRequest, number: int) -> HttpResponseBase:
     archive = manifest.archive(run)
     name = f"{safe_text(run.tray_name)}-{run.started:%Y-%m-%d}-run-{run.pk}.zip"
     return stream(archive, "application/zip", name, len(archive), download=True)
+
+
+@router.get("/runs/{number}/markup")
+def download_markup(request: HttpRequest, number: int, how: Query[MarkupIn]) -> HttpResponse:
+    """Picture elements of the run's finished files, from those of some recipes or all."""
+    run = _find_run(request, number)
+    text, what = manifest.markup(run, how.kind, how.sizes, how.recipes or None)
+    answer = HttpResponse(text, content_type=what)
+    ending = "json" if how.kind == "json" else "html"
+    # Never shown on this address: the words in it are anybody's.
+    answer["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(safe_text(run.tray_name))}-pictures.{ending}"
+    return answer
 
 
 @router.get("/renditions/{number}/file")

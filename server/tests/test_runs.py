@@ -82,7 +82,7 @@ class Making(StudioCase):
             self.assertIsNone(archive.testzip())
             about = json.loads(archive.read("manifest.json"))
             table = list(csv.DictReader(io.StringIO(archive.read("manifest.csv").decode("utf-8-sig"))))
-            names = set(archive.namelist()) - {"manifest.csv", "manifest.json"}
+            names = set(archive.namelist()) - {"manifest.csv", "manifest.json", "index.html"}
             self.assertEqual({line["file"] for line in about["files"]}, names)
             self.assertEqual({line["file"] for line in table}, names)
             self.assertIn("Proof/enamel-colours_P3.png", names)

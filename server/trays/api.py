@@ -227,3 +227,9 @@ def add_upload(
 def light_recipes(request: HttpRequest, number: int, body: LightIn) -> Status[None]:
     flows.light(find_tray(request, number), body.recipes)
     return Status(204, None)
+
+
+@router.put("/{number}/order", response=PhotosIn)
+def put_in_order(request: HttpRequest, number: int, body: PhotosIn) -> PhotosIn:
+    """Give some photos this order among themselves; answers with the one that they had."""
+    return PhotosIn(photos=flows.put_in_order(find_tray(request, number), body.photos))

@@ -91,3 +91,40 @@ def put_back(tray: Tray, places: list[tuple[int, int]]) -> None:
     TrayPhoto.objects.bulk_create(rows, ignore_conflicts=True, batch_size=1000)
     tray.taken_out.filter(photo_id__in=known).delete()
     hint(tray.studio_id, "tray", tray.pk)
+
+
+@transaction.atomic
+def put_in_order(tray: Tray, photos: list[int]) -> list[int]:
+    """Give some photos of a tray this order among themselves, in the places that they have together.
+
+    Returns the order that they had, to go back to.
+    """
+    Tray.objects.select_for_update(no_key=True).get(pk=tray.pk)
+    rows = list(tray.places.filter(photo_id__in=photos))
+    by_photo = {row.photo_id: row for row in rows}
+    wanted = [by_photo[photo] for photo in dict.fromkeys(photos) if photo in by_photo]
+    if len(wanted) < len(photos):
+        raise Problem(409, "A photo is gone", "A photo was taken out of the tray meanwhile. Look at the board again.")
+    before = [row.photo_id for row in rows]
+    moved = []
+    for row, position in zip(wanted, _apart(tray, [row.position for row in rows]), strict=True):
+        if row.position != position:
+            row.position = position
+            moved.append(row)
+    TrayPhoto.objects.bulk_update(moved, ["position"], batch_size=1000)
+    hint(tray.studio_id, "tray", tray.pk)
+    return before
+
+
+def _apart(tray: Tray, positions: list[int]) -> list[int]:
+    """The same positions; where two photos share one, their order cannot be told by it: all of the tray is numbered."""
+    if len(set(positions)) == len(positions):
+        return positions
+    rows = list(tray.places.all())
+    places = {row.position: [] for row in rows}  # type: dict[int, list[int]]
+    for place, row in enumerate(rows):
+        places[row.position].append(place)
+        row.position = place
+    TrayPhoto.objects.bulk_update(rows, ["position"], batch_size=1000)
+    Tray.objects.filter(pk=tray.pk).update(end=max(tray.end, len(rows)))
+    return [places[position].pop(0) for position in positions]

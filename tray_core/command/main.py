@@ -13,8 +13,10 @@ from typing import Any, get_args
 
 from tray_core.batch import tasks_of, workers
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
+from tray_core.command.markup import write_markup
 from tray_core.command.words import Table, read_words_file, words_command
 from tray_core.errors import PlaceError, TrayError
+from tray_core.line import Outcome
 from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
@@ -36,6 +38,10 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--recipe", action="append", required=True, metavar="R.json", help="a recipe; may be repeated")
     render.add_argument("--out", required=True, metavar="DIR", help="the output root")
     render.add_argument("--workers", type=_positive, default=1, metavar="N", help="worker processes (default 1)")
+    render.add_argument(
+        "--markup", metavar="FILE", help="picture elements of what was made: .html, .json, or index.html"
+    )
+    render.add_argument("--sizes", default="", metavar="SIZES", help="the sizes attribute of the markup, such as 50vw")
     plan = commands.add_parser("plan", help="say what render would make, without making it")
     plan.add_argument("--recipe", action="append", required=True, metavar="R.json")
     plan.add_argument("--out", metavar="DIR")
@@ -156,6 +162,7 @@ def _render(arguments: argparse.Namespace) -> int:
     if not photos:
         return WRONG_USE
     done = failed = asking = 0
+    made: list[Outcome] = []
     with workers(arguments.workers) as hands:
         plans = plan_all(photos.facts(hands.read if looks else _headers), recipes)
         if looks and arguments.workers > 1:
@@ -166,10 +173,13 @@ def _render(arguments: argparse.Namespace) -> int:
             done += 1
             failed += outcome.status == "failed"
             asking += outcome.status == "asking"
+            made.append(outcome)
             _progress(outcome.plan, done, outcome.receipt.notes if outcome.receipt else ())
         for plan in waiting:
             _say(asking_line(plan))
         asking += len(waiting)
+    if arguments.markup and not write_markup(Path(arguments.markup), arguments.sizes, made, _tell):
+        return SOME_FAILED
     _tell(
         f"{photos.count} photos, {done - failed - asking + len(waiting)} renditions made or kept, "
         f"{failed + photos.failed * len(recipes)} failed" + (f", {asking} wait for an answer" if asking else "")

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from tray_core.photo.facts import PhotoFacts
-from tray_core.photo.words import NAMES, RIGHTS, Words, typed_over, without_names
+from tray_core.photo.words import NAMES, NO_WORDS, RIGHTS, Words, typed_over, without_names
 from tray_core.plan.cautions import Caution, layout_cautions, name_cautions, photo_cautions, same_name
 from tray_core.plan.counting import Number, Numbers
 from tray_core.plan.framing import Framing
@@ -30,7 +30,8 @@ class Plan:
     number: the photo's, in its run. layout: its geometry. part, parts: its number, from 1, among those that the recipe
     makes of the photo. panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the
     sharpening, where the photo has one of its own. words: what the file will say, where its recipe writes any of it.
-    own_bytes: of the photo, where its file stays as it is. A plan that was made for a look only has no name.
+    photo_words: all that the photo says. own_bytes: of the photo, where its file stays as it is. A plan that was made
+    for a look only has no name.
     """
 
     photo: str
@@ -47,6 +48,7 @@ class Plan:
     strength: int | None = None
     words: Words | None = None
     own_bytes: int = 0
+    photo_words: Words = NO_WORDS
     warnings: tuple[Caution, ...] = ()
 
     @property
@@ -107,6 +109,7 @@ def plan_renditions(
                     panel=panel if panels > 1 else None,
                     strength=strength,
                     words=_words(facts, recipe, fields),
+                    photo_words=facts.words,
                     own_bytes=facts.bytes if recipe.file.format == "same" else 0,
                     warnings=warnings,
                 )

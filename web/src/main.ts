@@ -1,6 +1,7 @@
 import 'carbon-components-svelte/css/all.css';
 import './app.css';
 import './carbon.css';
+import './shell/room.svelte';
 import { mount } from 'svelte';
 import App from './App.svelte';
 import { askEarly } from './board/data.svelte';

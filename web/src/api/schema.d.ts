@@ -507,6 +507,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{number}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Again
+         * @description Try again what failed: all, or one by one.
+         */
+        post: operations["server_runs_api_try_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/markup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Markup
+         * @description Picture elements of the run's finished files, from those of some recipes or all.
+         */
+        get: operations["server_runs_api_download_markup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{number}/renditions": {
         parameters: {
             query?: never;
@@ -514,7 +554,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Renditions */
+        /**
+         * List Renditions
+         * @description state: also differs, for files that are not as planned. find: in the names of photos and files.
+         *
+         *     sort: bytes, pixels or planned (how far bytes are from their forecast), the largest first; else as planned.
+         */
         get: operations["server_runs_api_list_renditions"];
         put?: never;
         post?: never;
@@ -1041,6 +1086,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put In Order
+         * @description Give some photos this order among themselves; answers with the one that they had.
+         */
+        put: operations["server_trays_api_put_in_order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/overview": {
         parameters: {
             query?: never;
@@ -1376,6 +1441,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AgainIn
+         * @description renditions: None for all that failed.
+         */
+        AgainIn: {
+            /** Renditions */
+            renditions?: number[] | null;
+        };
         /** AnchorIn */
         AnchorIn: {
             /** Anchor */
@@ -2156,6 +2229,28 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * MarkupIn
+         * @description kind: the elements alone, a page that shows them, or JSON. recipes: those of one set; none for all.
+         */
+        MarkupIn: {
+            /**
+             * Kind
+             * @default html
+             * @enum {string}
+             */
+            kind: "html" | "page" | "json";
+            /**
+             * Recipes
+             * @default []
+             */
+            recipes: number[];
+            /**
+             * Sizes
+             * @default
+             */
+            sizes: string;
+        };
         /** MeOut */
         MeOut: {
             /** Demo */
@@ -2572,6 +2667,8 @@ export interface components {
         };
         /** RenditionOut */
         RenditionOut: {
+            /** About */
+            about: number;
             /** Error */
             error: string;
             /** Height */
@@ -2652,12 +2749,16 @@ export interface components {
         };
         /**
          * RunDetailOut
-         * @description lost: files that were made and are changed or gone, as far as somebody looked.
+         * @description lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
+         *
+         *     originals: bytes of the photos.
          */
         RunDetailOut: {
             /** Bytes */
             bytes: number;
             counts: components["schemas"]["CountsOut"];
+            /** Differs */
+            differs: number;
             /** Finished */
             finished: string | null;
             /** Id */
@@ -2666,6 +2767,8 @@ export interface components {
             left_out: components["schemas"]["LeftOutOut"][];
             /** Lost */
             lost: number;
+            /** Originals */
+            originals: number;
             /** Recipes */
             recipes: components["schemas"]["RecipeCountsOut"][];
             /** Seconds Left */
@@ -3773,11 +3876,63 @@ export interface operations {
             };
         };
     };
+    server_runs_api_try_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_runs_api_download_markup: {
+        parameters: {
+            query?: {
+                kind?: "html" | "page" | "json";
+                sizes?: string;
+                recipes?: number[];
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_runs_api_list_renditions: {
         parameters: {
             query?: {
                 start?: number;
                 state?: string;
+                find?: string;
+                sort?: string;
             };
             header?: never;
             path: {
@@ -4502,6 +4657,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NameOut"][];
+                };
+            };
+        };
+    };
+    server_trays_api_put_in_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotosIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotosIn"];
                 };
             };
         };

@@ -12,7 +12,7 @@
   let at = $state<number>();
   /** The curve that the pointer is nearest to, or that keys go along. */
   let picked = $state<Format>();
-  const COLORS: Record<Format, string> = { jpeg: '#1d1d1c', thorough: '#6d5a2f', webp: '#3c5a86', avif: '#0c6b60' };
+  const COLORS: Record<Format, string> = { jpeg: 'var(--ink)', thorough: 'var(--third)', webp: 'var(--second)', avif: 'var(--accent)' };
   const DASHES: Record<Format, string> = { jpeg: '', thorough: '7 3', webp: '2 3', avif: '10 3 2 3' };
 
   const shown = $derived(FORMATS.filter(([format]) => weight.shown.includes(format) && weight.curves[format]?.length));

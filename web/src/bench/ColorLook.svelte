@@ -77,7 +77,7 @@
 <style>
   .bench { flex: 1; min-height: 0; display: flex; }
   .stage { flex: 1; min-width: 0; display: grid; place-items: center; overflow: hidden; }
-  .holder { background: #c6c6c3; }
+  .holder { background: var(--empty); }
   img { width: 100%; height: 100%; display: block; }
   aside { width: min(312px, 45%); flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 10px; }
   h2 { font-weight: 600; font-size: 13px; }

@@ -51,7 +51,7 @@
 </figure>
 
 <style>
-  figure { margin: 0; position: relative; overflow: hidden; line-height: 0; background: #c6c6c3; }
+  figure { margin: 0; position: relative; overflow: hidden; line-height: 0; background: var(--empty); }
   img { position: absolute; max-width: none; height: auto; }
   .sharp { image-rendering: pixelated; }
   figcaption { position: absolute; left: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; white-space: nowrap; }

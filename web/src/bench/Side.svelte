@@ -134,7 +134,7 @@
   .shape { width: 24px; display: grid; place-items: center; }
   .shape span { background: var(--accent-soft); border: 1.3px solid var(--accent); }
   .name { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  li input { flex: 1; min-width: 0; border: 1px solid #6f6f6a; border-radius: 3px; background: #f1f1ef; padding: 1px 4px; }
+  li input { flex: 1; min-width: 0; border: 1px solid var(--edge); border-radius: 3px; background: var(--field); padding: 1px 4px; }
   .gone { color: var(--dim); padding: 0 3px; min-width: 20px; }
   .gone:hover { color: var(--ink); }
   .only { font-size: 11px; color: var(--accent-deep); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 84px; flex: none; }

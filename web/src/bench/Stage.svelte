@@ -110,7 +110,7 @@
 </div>
 
 <style>
-  .stage { position: relative; flex: 1; min-width: 0; min-height: 0; overflow: hidden; background: #bcbcba; touch-action: none; user-select: none; }
+  .stage { position: relative; flex: 1; min-width: 0; min-height: 0; overflow: hidden; background: var(--stage); touch-action: none; user-select: none; }
   .photo { position: absolute; display: block; }
   .frame { position: absolute; cursor: move; box-shadow: 0 0 0 4000px rgb(188 188 186 / 0.6); outline: 2px solid #fff; outline-offset: 0; }
   .frame :global(.holder) { position: absolute; inset: 0; max-width: none; background: none; }

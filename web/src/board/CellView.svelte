@@ -91,8 +91,8 @@
     position: relative; background: var(--bench); border-radius: var(--radius); padding: 8px 8px 6px; height: 100%;
     display: flex; flex-direction: column; min-width: 0; cursor: default; user-select: none;
   }
-  .cell:hover { background: #e2e2e0; }
-  .cell.eye { background: #e6dfcf; }
+  .cell:hover { background: var(--hover); }
+  .cell.eye { background: var(--eye-cell); }
   .cell.selected { background: var(--accent-soft); }
   .cell.focused { outline: 1.5px solid var(--accent); outline-offset: -1.5px; }
   .cell:focus:not(.focused) { outline: none; }
@@ -102,7 +102,7 @@
   svg { position: absolute; inset: 0; width: 100%; height: 100%; overflow: visible; }
   path { stroke: var(--bench); stroke-width: 3px; vector-effect: non-scaling-stroke; fill: none; }
   .selected path { stroke: var(--accent-soft); }
-  .eye path { stroke: #e6dfcf; }
+  .eye path { stroke: var(--eye-cell); }
   .out .picture { opacity: 0.28; }
   .out .name, .out .numbers { color: #6b6b67; }
   .name { display: flex; min-width: 0; margin-top: 5px; color: var(--dim); font-size: 11px; line-height: 14px; min-height: 14px; }

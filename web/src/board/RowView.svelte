@@ -80,7 +80,7 @@
 <style>
   .row { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); padding: 0 16px var(--gap) 0; }
   .stick { position: sticky; left: 0; z-index: 2; background: var(--room); min-width: 0; }
-  .waiting { background: #d5d5d3; border-radius: var(--radius); }
+  .waiting { background: var(--empty-cell); border-radius: var(--radius); }
   .reason {
     grid-column: 2 / -1; align-self: center; background: var(--bench); border-left: 3px solid var(--bad); border-radius: 0 var(--radius) var(--radius) 0;
     padding: 12px 16px; font-size: 13px; max-width: 760px;

@@ -76,7 +76,7 @@
   .name { overflow-wrap: anywhere; }
   .answers { display: flex; gap: 6px; justify-self: end; }
   .answers .pill { text-decoration: none; background: none; }
-  .answers .pill:hover { background: var(--ink); color: #f4f4f2; }
+  .answers .pill:hover { background: var(--ink); color: var(--on-ink); }
   .typing { display: flex; gap: 8px; align-items: center; }
   .typing :global(.bx--form-item) { flex: 1; }
 </style>

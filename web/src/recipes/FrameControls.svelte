@@ -97,12 +97,12 @@
   .label { width: 87px; }
   .pills { display: flex; gap: 4px; flex-wrap: wrap; }
   .pill { padding: 2px 10px; font-size: 12px; }
-  .nine { display: grid; grid-template-columns: repeat(3, 24px); grid-auto-rows: 24px; border: 1px solid #6f6f6a; background: #f1f1ef; }
+  .nine { display: grid; grid-template-columns: repeat(3, 24px); grid-auto-rows: 24px; border: 1px solid var(--edge); background: var(--field); }
   .nine button { display: grid; place-items: center; }
-  .nine button::after { content: ''; width: 3px; height: 3px; border-radius: 50%; background: #8d8d89; }
+  .nine button::after { content: ''; width: 3px; height: 3px; border-radius: 50%; background: var(--edge-soft); }
   .nine button:hover { background: var(--accent-soft); }
   .nine button.on { background: var(--accent); }
   .nine button.on::after { background: #fff; }
-  input[type='color'] { width: 28px; height: 24px; padding: 0; border: 1px solid #6f6f6a; background: none; }
+  input[type='color'] { width: 28px; height: 24px; padding: 0; border: 1px solid var(--edge); background: none; }
   .dim { font-size: 12px; }
 </style>

@@ -297,17 +297,17 @@
 <style>
   .top { display: flex; align-items: center; gap: 14px; padding: 10px 16px 0; }
   .top a { text-decoration: none; }
-  .title input { font-size: 20px; font-weight: 600; border: 0; background: none; border-bottom: 1px dashed #8d8d89; padding: 0; field-sizing: content; min-width: 80px; max-width: 300px; }
+  .title input { font-size: 20px; font-weight: 600; border: 0; background: none; border-bottom: 1px dashed var(--edge-soft); padding: 0; field-sizing: content; min-width: 80px; max-width: 300px; }
   .title input:hover, .title input:focus { border-bottom-color: var(--dim); outline: none; }
   .note { background: var(--sheet); border-radius: 12px; padding: 3px 10px; white-space: nowrap; }
   .samples { margin-left: auto; display: flex; gap: 5px; align-items: center; }
   .samples button { line-height: 0; padding: 2px; border: 2px solid transparent; }
   .samples button.on { border-color: var(--accent); }
   .samples img { height: 32px; width: auto; max-width: 72px; object-fit: cover; }
-  .shelf input { border: 0; background: none; border-bottom: 1px dashed #8d8d89; padding: 0; width: 108px; color: var(--dim); }
+  .shelf input { border: 0; background: none; border-bottom: 1px dashed var(--edge-soft); padding: 0; width: 108px; color: var(--dim); }
   .shelf input:hover, .shelf input:focus { border-bottom-color: var(--dim); outline: none; }
   .shelf input::placeholder { color: var(--dim); }
-  textarea { font: inherit; border: 1px solid #6f6f6a; border-radius: 4px; background: #f1f1ef; padding: 6px 8px; resize: vertical; }
+  textarea { font: inherit; border: 1px solid var(--edge); border-radius: 4px; background: var(--field); padding: 6px 8px; resize: vertical; }
   .both { margin-right: 6px; white-space: nowrap; }
   .closer { position: absolute; right: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .choose { margin: 10px 16px 0; padding: 12px 14px; background: var(--sheet); border-left: 4px solid var(--eye); border-radius: var(--radius); display: grid; gap: 8px; }
@@ -320,7 +320,7 @@
   .line { flex: 1; min-height: 0; display: flex; gap: var(--gap); padding: 0 16px 10px; }
   .station { flex: 0 0 92px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }
-  .station.idle { background: none; box-shadow: inset 0 0 0 1px #a6a6a2; border-radius: var(--radius); }
+  .station.idle { background: none; box-shadow: inset 0 0 0 1px var(--edge-soft); border-radius: var(--radius); }
   .station.wrong { box-shadow: inset 0 0 0 2px var(--bad); }
   header { display: flex; justify-content: space-between; align-items: center; gap: 12px; min-height: 24px; }
   h2 { font-weight: 600; font-size: 14px; }
@@ -332,7 +332,7 @@
   .cut-out :global(.holder) { max-width: none; }
   .controls { flex: 0 1 auto; display: grid; gap: 9px; align-content: start; overflow: auto; padding: 4px; margin: -4px; }
   .closed { flex: 1; padding: 12px 10px; display: flex; flex-direction: column; gap: 2px; align-items: flex-start; min-width: 0; }
-  .closed:hover { background: #e4e4e2; }
+  .closed:hover { background: var(--hover); }
   .closed .name { font-weight: 600; font-size: 13px; }
   .small { height: 112px; width: 100%; display: grid; place-items: center; margin: 6px 0; }
   .cut { width: 100%; overflow-wrap: anywhere; display: -webkit-box; -webkit-line-clamp: 4; line-clamp: 4; -webkit-box-orient: vertical; overflow: hidden; }

@@ -64,7 +64,7 @@
   .shapes { display: flex; gap: 14px; align-items: end; font-size: 13px; }
   .label { width: 84px; align-self: center; margin-right: -2px; }
   .one { display: grid; justify-items: center; gap: 3px; font-size: 11px; }
-  .shape { border: 1.5px dashed #6f6f6a; display: flex; flex-direction: column; align-items: center; justify-content: center; border-radius: 2px; }
+  .shape { border: 1.5px dashed var(--edge); display: flex; flex-direction: column; align-items: center; justify-content: center; border-radius: 2px; }
   .shape.own { border-style: solid; border-color: var(--accent); background: var(--accent-soft); }
   .shape:focus-within { outline: 2px solid var(--accent); outline-offset: 1px; }
   input { width: 50px; border: 0; background: none; text-align: center; font-weight: 600; font-size: 13px; line-height: 16px; padding: 0; outline: none; }

@@ -26,7 +26,7 @@
 
 <style>
   .starters { display: grid; grid-template-columns: repeat(auto-fill, minmax(290px, 1fr)); gap: var(--gap); margin-bottom: 16px; }
-  .starter { display: flex; gap: 12px; align-items: flex-start; padding: 12px; background: none; box-shadow: inset 0 0 0 1px #a6a6a2; border-radius: var(--radius); line-height: 17px; }
+  .starter { display: flex; gap: 12px; align-items: flex-start; padding: 12px; background: none; box-shadow: inset 0 0 0 1px var(--edge-soft); border-radius: var(--radius); line-height: 17px; }
   .starter:hover { background: var(--sheet); }
   .plus { width: 28px; text-align: center; font-size: 20px; color: var(--accent); line-height: 22px; }
 </style>

@@ -28,6 +28,6 @@
 </div>
 
 <style>
-  .holder { display: grid; background: #c6c6c3; max-width: 100%; }
+  .holder { display: grid; background: var(--empty); max-width: 100%; }
   img { width: 100%; height: 100%; display: block; }
 </style>

@@ -10,11 +10,14 @@
     bytes: number;
     format: string;
     profile: string | null;
+    metadata?: string;
     differences: string[];
     notes: string[];
   }
 
-  let { row }: { row: Rendition } = $props();
+  let { row, onagain }: { row: Rendition; onagain: () => void } = $props();
+
+  const METADATA: Record<string, string> = { rights: 'rights', all: 'all metadata' };
 
   const read = $derived(row.receipt as unknown as Read | null);
   const file = $derived(`/api/renditions/${row.id}/file`);
@@ -33,9 +36,9 @@
   </div>
   <div class="state"><StateMark state={row.state} /> {row.lost ? `file ${row.lost}` : stateWords(row.state)}</div>
   {#if read}
-    <div class="number">{pixels(read.width, read.height)}</div>
-    <div class="number">{bytes(read.bytes)}</div>
-    <div>{read.format} · {read.profile ?? 'no profile'}</div>
+    <div class="number">{pixels(read.width, read.height)}<br /><span class="dim planned" class:off={read.width !== row.width || read.height !== row.height}>planned {pixels(row.width, row.height)}</span></div>
+    <div class="number">{bytes(read.bytes)}<br />{#if row.about}<span class="dim planned">planned {bytes(row.about)}</span>{/if}</div>
+    <div>{read.format} · {read.profile ?? 'no profile'}{#if METADATA[read.metadata ?? '']}<br /><span class="dim">{METADATA[read.metadata ?? '']}</span>{/if}</div>
     <div class="links" class:lost={row.lost}>
       <a class="plain" href={file} target="_blank" aria-label="Open {row.name}">Open</a>
       <a class="plain" href="{file}?download=true" download={row.name} aria-label="Download {row.name}">Download</a>
@@ -49,13 +52,14 @@
     {/if}
   {:else}
     <div class="number dim">{pixels(row.width, row.height)}</div>
+    {#if row.state === 'failed'}<div class="links again"><button class="plain" aria-label="Try {row.name} again" onclick={onagain}>Try again</button></div>{/if}
     {#if row.error}<div class="notes bad">{row.error}</div>{/if}
   {/if}
 </div>
 
 <style>
   .receipt {
-    display: grid; grid-template-columns: 56px minmax(140px, 1fr) 104px 92px 64px 104px 110px; gap: 2px 14px; align-items: center;
+    display: grid; grid-template-columns: 56px minmax(130px, 1fr) 96px 118px 96px 112px 110px; gap: 2px 14px; align-items: center;
     background: var(--bench); border-radius: var(--radius); padding: 6px 12px 6px 6px; min-height: 56px;
   }
   .receipt.failed { background: var(--bad-soft); }
@@ -67,6 +71,9 @@
   .state { display: flex; gap: 6px; align-items: center; }
   .number { text-align: right; white-space: nowrap; }
   .links { display: flex; gap: 12px; justify-content: flex-end; }
+  .again { grid-column: 7; }
+  .planned { font-size: 11px; }
+  .planned.off { color: var(--bad); }
   .links a { text-decoration: none; }
   .links.lost { visibility: hidden; }
   .links a:hover { text-decoration: underline; text-underline-offset: 3px; }

@@ -38,5 +38,5 @@
 
 <style>
   .corner { display: flex; gap: 8px; align-items: center; background: var(--sheet); border-radius: 16px; padding: 6px 14px; text-decoration: none; }
-  .corner:hover { background: #f1f1ef; }
+  .corner:hover { background: var(--field); }
 </style>

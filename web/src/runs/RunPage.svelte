@@ -1,9 +1,12 @@
 <script lang="ts">
+  import { Search } from 'carbon-components-svelte';
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { trying } from '../shell/notices.svelte';
   import { bytes, count, when } from '../words/numbers';
   import { going, stand, worked } from '../words/runs';
+  import Pick from '../ui/Pick.svelte';
+  import Markup from './Markup.svelte';
   import Receipt from './Receipt.svelte';
 
   let { id }: { id: number } = $props();
@@ -13,6 +16,7 @@
     { state: 'made', name: 'Made' },
     { state: 'asking', name: 'Wait for your answer' },
     { state: 'failed', name: 'Failed' },
+    { state: 'differs', name: 'Not as planned' },
     { state: 'kept', name: 'Kept' },
     { state: 'stopped', name: 'Stopped' },
   ] as const;
@@ -21,6 +25,9 @@
   let rows = $state.raw<Rendition[]>([]);
   let total = $state(0);
   let filter = $state('');
+  let find = $state('');
+  let sort = $state('');
+  let marking = $state(false);
   let wanted = $state(1);
   let failed = $state('');
 
@@ -32,7 +39,7 @@
     run = await taken(api.GET('/api/runs/{number}', { params: { path } }));
     const found: Rendition[] = [];
     for (let page = 0; page < wanted; page++) {
-      const query = { state: filter, start: found.length };
+      const query = { state: filter, find, sort, start: found.length };
       const got = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query } }));
       if (mine !== turn) return;
       found.push(...got.renditions);
@@ -44,7 +51,7 @@
 
   $effect(() => {
     // Read here so that a change of filter or a longer list loads anew.
-    void [filter, wanted];
+    void [filter, wanted, find, sort];
     load().catch((error: Error) => (failed = error.message));
   });
 
@@ -60,8 +67,30 @@
     });
   }
 
+  /** Make again what failed: all of it, or one. */
+  function again(renditions: number[] | null = null): void {
+    void trying(async () => {
+      await taken(api.POST('/api/runs/{number}/again', { params: { path: { number: id } }, body: { renditions } }));
+      await load();
+    });
+  }
+
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  function search(text: string): void {
+    clearTimeout(timer);
+    timer = setTimeout(() => ((find = text), (wanted = 1)), 200);
+  }
+
+  const sorts: [string, string][] = [
+    ['', 'as planned'],
+    ['bytes', 'heaviest first'],
+    ['pixels', 'most pixels first'],
+    ['planned', 'furthest from the forecast first'],
+  ];
+
   function number(state: string): number {
     if (!run) return 0;
+    if (state === 'differs') return run.differs;
     return state === '' ? run.counts.total : run.counts[state as 'made'];
   }
 </script>
@@ -104,9 +133,12 @@
             <button class="pill" class:chosen={filter === state} aria-pressed={filter === state} onclick={() => ((filter = state), (wanted = 1))}>{name} {number(state)}</button>
           {/if}
         {/each}
+        <div class="search"><Search size="sm" placeholder="Find a name" labelText="Find a photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
+        <Pick label="Order" value={sort} options={sorts} onchange={(to) => ((sort = to), (wanted = 1))} />
       </div>
       <div class="list">
-        <div class="receipts" role="list">{#each rows as row (row.id)}<Receipt {row} />{/each}</div>
+        {#if rows.length === 0 && (filter || find)}<p class="none dim">None of these.</p>{/if}
+        <div class="receipts" role="list">{#each rows as row (row.id)}<Receipt {row} onagain={() => again([row.id])} />{/each}</div>
         {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
       </div>
     </section>
@@ -114,7 +146,7 @@
   <footer class="foot">
     <div class="sums">
       <span><b>{run.counts.made}</b> made</span>
-      {#if run.bytes}<span>{bytes(run.bytes)}</span>{/if}
+      {#if run.bytes}<span>{bytes(run.bytes)} <span class="dim">of {bytes(run.originals)} originals</span></span>{/if}
       {#if run.counts.failed}<span class="bad">{run.counts.failed} failed</span>{/if}
       {#if run.counts.kept}<span>{run.counts.kept} kept</span>{/if}
       {#if run.counts.stopped}<span>{run.counts.stopped} stopped</span>{/if}
@@ -126,7 +158,9 @@
       {:else if !run.finished}
         <button class="quiet" onclick={stop}>Close without the {run.counts.asking === 1 ? 'one that waits' : `${run.counts.asking} that wait`}</button>
       {/if}
-      {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
+      {#if run.counts.failed}<button class="quiet" onclick={() => again()}>Try the failed again</button>{/if}
+      {#if run.counts.made > run.lost}<button class="quiet" onclick={() => (marking = true)}>Markup…</button>{/if}
+      {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Board</a>{/if}
       {#if run.counts.made > run.lost}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made - run.lost, 'file')} as zip</a>{/if}
     </div>
   </footer>
@@ -134,7 +168,14 @@
   <p class="empty dim" aria-busy="true">One moment…</p>
 {/if}
 
+{#if marking && run}<Markup {run} onclose={() => (marking = false)} />{/if}
+
 <style>
+  .search { width: 140px; margin-left: auto; }
+  .none { padding: 20px 6px; }
+  .filters :global(.bx--form-item), .filters :global(.bx--select) { flex: none; width: auto; }
+  .filters :global(.bx--select-input) { background: transparent; border: 0; color: var(--dim); font-size: 12px; height: 26px; padding: 0 20px 0 4px; field-sizing: content; width: auto; border-radius: 4px; }
+  .filters :global(.bx--select__arrow) { right: 4px; width: 12px; fill: var(--dim); }
   .eye { color: var(--eye); }
   .page { flex: 1; min-height: 0; display: grid; grid-template-columns: 270px 1fr; }
   aside { padding: 16px; overflow: auto; display: grid; gap: 6px; align-content: start; background: var(--bench); border-right: 1px solid var(--line); }
@@ -142,7 +183,7 @@
   .sum { margin-top: 10px; font-size: 13px; }
   .sum b { font-size: 15px; font-weight: 600; }
   progress { width: 100%; height: 6px; appearance: none; border: 0; border-radius: 3px; overflow: hidden; background: var(--room); display: block; }
-  progress::-webkit-progress-bar { background: #bcbcb9; }
+  progress::-webkit-progress-bar { background: var(--track); }
   progress::-webkit-progress-value { background: var(--accent); }
   progress::-moz-progress-bar { background: var(--accent); }
   .recipes { display: grid; gap: 12px; margin-top: 14px; }
@@ -153,7 +194,7 @@
   summary { cursor: pointer; color: var(--eye); font-weight: 600; }
   details ul { list-style: none; display: grid; gap: 8px; margin-top: 8px; color: var(--dim); overflow-wrap: anywhere; }
   section { min-width: 0; min-height: 0; display: flex; flex-direction: column; }
-  .filters { display: flex; gap: 4px; padding: 8px 16px; }
+  .filters { display: flex; gap: 4px; padding: 8px 16px; align-items: center; }
   .pill { padding: 3px 10px; color: var(--dim); }
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
   .list { overflow: auto; padding: 0 16px 16px; flex: 1; }

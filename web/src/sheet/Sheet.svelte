@@ -133,6 +133,11 @@
     const command = event.ctrlKey || event.metaKey;
     const { row, column } = sheet.focus;
     const move = MOVES[event.key];
+    if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      event.preventDefault();
+      void trying(() => sheet.move(event.key === 'ArrowUp' ? Math.max(0, sheet.chosen.top - 1) : Math.min(sheet.photos.length, sheet.chosen.bottom + 2))).then(() => reach());
+      return;
+    }
     if (event.altKey) return;
     if (move && !command) sheet.stand({ row: row + move[0], column: column + move[1] }, event.shiftKey);
     else if (event.key === 'Home') sheet.stand({ row: command ? 0 : row, column: 0 }, event.shiftKey);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { trying } from '../shell/notices.svelte';
   import { photoPicture } from '../ui/pictures';
   import { sourceOf } from './columns';
   import type { SheetState } from './sheet.svelte';
@@ -20,6 +21,7 @@
   const row = $derived(sheet.rows.get(photo));
   const scale = $derived(row ? Math.min(84 / Math.max(1, row.width), (height - 14) / Math.max(1, row.height)) : 1);
   let element = $state<HTMLElement>();
+  let over = $state(false);
 
   $effect(() => sheet.want(photo));
   $effect.pre(() => () => {
@@ -59,7 +61,18 @@
 
 <div class="row" role="row" aria-rowindex={index + 2} aria-label={row?.name} bind:this={element} style:height="{height}px">
   {#if row}
-    <div class="picture" role="presentation">
+    <!-- Alt and the arrow keys do the same. -->
+    <div
+      class="picture"
+      class:over
+      role="presentation"
+      draggable="true"
+      title="Drag to put the photo elsewhere in the tray (Alt with the arrow keys)"
+      ondragstart={(event) => { if (!sheet.isChosen(index, sheet.focus.column)) sheet.stand({ row: index, column: sheet.focus.column }); event.dataTransfer?.setData('text/x-upper-tray-row', String(index)); }}
+      ondragover={(event) => { if (event.dataTransfer?.types.includes('text/x-upper-tray-row')) { event.preventDefault(); over = true; } }}
+      ondragleave={() => (over = false)}
+      ondrop={(event) => { over = false; event.preventDefault(); event.stopPropagation(); void trying(() => sheet.move(index > sheet.chosen.top ? index + 1 : index)); }}
+    >
       {#if row.state === 'ready'}
         <img src={photoPicture({ id: row.photo, digest: row.digest }, 200)} alt="" style:width="{row.width * scale}px" style:height="{row.height * scale}px" draggable="false" />
       {:else}
@@ -118,7 +131,8 @@
 <style>
   .row { display: grid; grid-template-columns: var(--columns); gap: 0 10px; min-width: var(--width); padding: 0 10px 4px; margin-right: 16px; align-items: center; position: relative; }
   .row::before { content: ''; position: absolute; inset: 0 0 4px; background: var(--bench); z-index: -1; border-radius: 3px; }
-  .picture { display: grid; place-items: center; }
+  .picture { display: grid; place-items: center; cursor: grab; height: 100%; }
+  .picture.over { box-shadow: 0 -3px 0 var(--accent); }
   img { display: block; }
   .name, .file { display: -webkit-box; -webkit-line-clamp: 3; line-clamp: 3; -webkit-box-orient: vertical; overflow: hidden; overflow-wrap: anywhere; line-height: 16px; }
   .file { padding-left: 8px; }
@@ -131,6 +145,6 @@
   .ring { display: inline-block; width: 6px; height: 6px; border: 1.2px solid var(--dim); border-radius: 50%; margin: 0 6px 2px 0; vertical-align: middle; }
   .waits { color: var(--eye); font-style: italic; }
   .eye { color: var(--eye); }
-  textarea { font: inherit; color: inherit; width: calc(100% + 12px); height: calc(100% - 4px); margin: 0 -6px; padding: 4px 5px; border: 0; resize: none; background: #f1f1ef; outline: none; border-radius: 2px; line-height: 16px; }
+  textarea { font: inherit; color: inherit; width: calc(100% + 12px); height: calc(100% - 4px); margin: 0 -6px; padding: 4px 5px; border: 0; resize: none; background: var(--field); outline: none; border-radius: 2px; line-height: 16px; }
   .none { grid-column: 1 / -1; }
 </style>

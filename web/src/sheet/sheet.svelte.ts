@@ -279,6 +279,25 @@ export class SheetState {
     await this.put(texts, `pasted into ${count(texts.size, 'photo')}`);
   }
 
+  /** Put the chosen photos before the row `to`: an order of the tray's own, which counters follow. */
+  async move(to: number): Promise<void> {
+    const { top, bottom } = this.chosen;
+    if (to >= top && to <= bottom + 1) return;
+    const [start, stop] = to < top ? [to, bottom + 1] : [top, to];
+    const span = this.photos.slice(start, stop);
+    const moving = this.photos.slice(top, bottom + 1);
+    const rest = span.filter((photo) => !moving.includes(photo));
+    const photos = to < top ? [...moving, ...rest] : [...rest, ...moving];
+    const path = { number: this.tray };
+    const before = await taken(api.PUT('/api/trays/{number}/order', { params: { path }, body: { photos } }));
+    const call = { method: 'PUT' as const, path: `/api/trays/${this.tray}/order`, body: before, feeds: true };
+    undo.push({ what: `moved ${count(moving.length, 'photo')}`, at: `/trays/${this.tray}/words`, place: this.order?.name ?? 'the tray', undo: [call], redo: [{ ...call, body: { photos } }] });
+    await this.load();
+    const by = (to < top ? to : to - moving.length) - top;
+    this.from = { row: this.from.row + by, column: this.from.column };
+    this.focus = { row: this.focus.row + by, column: this.focus.column };
+  }
+
   /** Take a whole table with headings; nothing of it where a line is not right. Returns how many photos it changed. */
   takeTable(text: string): Promise<number> {
     return this.inTurn(async () => {

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { csrf, type Tray } from '../api/client';
   import RunCorner from '../runs/RunCorner.svelte';
+  import Actions from '../ui/Actions.svelte';
   import Pick from '../ui/Pick.svelte';
   import { count } from '../words/numbers';
   import mark from './mark.svg';
   import { trying } from './notices.svelte';
+  import { room, type Choice } from './room.svelte';
   import { router } from './router.svelte';
   import { studio } from './studio.svelte';
   import { undo } from './undo.svelte';
@@ -26,6 +28,8 @@
   ]);
   /** What runs wait to be told. */
   const asked = $derived(studio.runs.reduce((sum, run) => sum + (run.finished ? 0 : run.counts.asking), 0));
+  const ROOMS: [Choice, string][] = [['system', 'As the system has it'], ['light', 'Light room'], ['dark', 'Dark room']];
+  const rooms = $derived(ROOMS.map(([choice, name]) => ({ text: room.choice === choice ? `${name} (now)` : name, do: () => room.set(choice) })));
   const last = $derived(undo.steps.at(-1)?.what);
   const next = $derived(undo.undone.at(-1)?.what);
 </script>
@@ -51,6 +55,7 @@
       <button class="dim" disabled={!last && !undo.local?.past} title={last ? `Undo: ${last} (Ctrl Z)` : 'Nothing to undo'} onclick={() => void trying(() => undo.last())}>Undo</button>
       <button class="dim" disabled={!next && !undo.local?.future} title={next ? `Do again: ${next} (Ctrl Shift Z)` : 'Nothing to do again'} onclick={() => void trying(() => undo.again())}>Redo</button>
     </span>
+    <Actions label="Room" kind="dim" actions={rooms} />
     <a class="dim" href="/storage" aria-current={section === 'storage' ? 'page' : undefined}>Storage</a>
     <button class="dim" onclick={onkeys}>Keys <kbd>?</kbd></button>
     {#if studio.me && !studio.me.demo}<button class="dim" onclick={() => void signOut()}>Sign out {studio.me.user}</button>{/if}
@@ -64,6 +69,7 @@
   }
   @media (max-width: 900px) { header { height: auto; flex-wrap: wrap; padding: 6px 16px; row-gap: 4px; } }
   .mark { display: flex; align-items: center; gap: 12px; font-weight: 600; font-size: 15px; text-decoration: none; margin-right: 8px; }
+  :global([data-room='dark']) .mark img { filter: invert(0.92) hue-rotate(180deg); }
   nav { display: flex; gap: 2px; margin-right: 12px; }
   nav a { text-decoration: none; font-size: 12px; }
   .pill:hover:not(.on) { background: var(--room); }
@@ -80,5 +86,5 @@
   .steps { display: flex; gap: 12px; }
   .right a.dim { text-decoration: none; }
   .right .dim:hover:not(:disabled), .right [aria-current] { color: var(--ink); text-decoration: underline; text-underline-offset: 3px; }
-  .right button:disabled { color: #767672; }
+  .right button:disabled { color: var(--faint); }
 </style>

@@ -35,6 +35,7 @@
         ['Ctrl D', 'the same as in the first chosen row, or the row above'],
         ['Ctrl C, Ctrl V', 'copy to a spreadsheet, and paste from one'],
         ['Delete', 'clear what is chosen'],
+        ['Alt + ↑ ↓', 'move the chosen photos; {n} in names follows'],
         ['Esc', 'do not keep what is being typed; back to the board'],
       ],
     },

@@ -139,8 +139,8 @@
   .sum b { font-size: 15px; }
   .bar { display: flex; height: 12px; background: var(--bench); border-radius: 6px; overflow: hidden; margin: 10px 0 14px; }
   .k0 { background: var(--accent); }
-  .k1 { background: #5c5c59; }
-  .k2 { background: #94948f; }
+  .k1 { background: var(--dim); }
+  .k2 { background: var(--edge-soft); }
   dl { display: grid; grid-template-columns: max-content max-content 1fr; gap: 6px 20px; font-size: 13px; align-items: center; }
   dt { display: flex; align-items: center; gap: 8px; }
   .dot { width: 10px; height: 10px; border-radius: 3px; }

@@ -33,5 +33,5 @@
 />
 
 <style>
-  img { display: block; object-fit: fill; background-color: #c6c6c3; }
+  img { display: block; object-fit: fill; background-color: var(--empty); }
 </style>
