@@ -29,8 +29,12 @@ class Found(BrowserCase):
         return [f"{each['id']}: {node['html'][:160]}" for each in found["violations"] for node in each["nodes"]]
 
     def look(self, view: str) -> None:
-        with self.subTest(view):
-            self.assertEqual(self.findings(), [])
+        """In the light room and in the dark one."""
+        for room in ("dark", "light"):
+            self.page.evaluate(f"document.documentElement.dataset.room = '{room}'")
+            self.page.wait_for_timeout(300)  # fields change their colors slowly
+            with self.subTest(view, room=room):
+                self.assertEqual(self.findings(), [])
 
     def test_nothing_on_any_main_view(self) -> None:
         self.copy("autumn-rehang/2031-10-14_01_repair-bench.jpg", "mixed/tiny-for-enlarging_640.jpg")
@@ -76,6 +80,8 @@ class Found(BrowserCase):
             (f"{at}/sharpness", "[data-exact=yes]", "sharpness"),
             (f"{at}/weight", "[data-exact=yes]", "weight"),
             (f"{at}/color", "[data-exact=yes]", "color"),
+            (f"/trays/{tray.pk}/words", "[data-spot]", "sheet"),
+            ("/questions", "article", "questions"),
             ("/recipes", "article", "recipes"),
             ("/runs", "[role=row]", "runs"),
             (f"/runs/{run.pk}", "[data-rendition]", "run"),
