@@ -15,6 +15,7 @@ from server.looks.api import router as closer
 from server.looks.pictures import router as pictures
 from server.project.conf import conf
 from server.recipes.api import router as recipes
+from server.recipes.giving_api import router as giving
 from server.recipes.parts import router as parts
 from server.recipes.profiles_api import router as profiles
 from server.runs.api import router as runs
@@ -34,6 +35,7 @@ api.add_router("/trays", boards)
 api.add_router("/trays", bench)
 api.add_router("/trays", closer)
 api.add_router("/trays", sheet)
+api.add_router("/shelves", giving)
 api.add_router("/recipes", recipes)
 api.add_router("/parts", parts)
 api.add_router("/profiles", profiles)

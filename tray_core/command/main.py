@@ -14,6 +14,7 @@ from typing import Any, get_args
 from tray_core.batch import tasks_of, workers
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.command.markup import write_markup
+from tray_core.command.shelves import read_recipes
 from tray_core.command.words import Table, read_words_file, words_command
 from tray_core.errors import PlaceError, TrayError
 from tray_core.line import Outcome
@@ -23,7 +24,7 @@ from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, rea
 from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
 from tray_core.plan.weight import Detail, about_bytes
-from tray_core.recipe import Recipe, RecipeProblems, check_profile, read_recipe_file, recipe_schema
+from tray_core.recipe import Recipe, RecipeProblems, check_profile, recipe_schema
 from tray_core.recipe.stations import Taken
 from tray_core.words import with_words
 
@@ -35,7 +36,13 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="tray_core", description="Make renditions of photos by recipes.")
     commands = parser.add_subparsers(dest="command", required=True)
     render = commands.add_parser("render", help="make renditions; one JSON object a line for each")
-    render.add_argument("--recipe", action="append", required=True, metavar="R.json", help="a recipe; may be repeated")
+    render.add_argument(
+        "--recipe",
+        action="append",
+        required=True,
+        metavar="R.json",
+        help="a recipe, or a file of several; may be repeated",
+    )
     render.add_argument("--out", required=True, metavar="DIR", help="the output root")
     render.add_argument("--workers", type=_positive, default=1, metavar="N", help="worker processes (default 1)")
     render.add_argument(
@@ -80,11 +87,11 @@ def _read_recipes(paths: Sequence[str], taken: Taken | None) -> list[Recipe] | N
     recipes, wrong = [], False
     for path in paths:
         try:
-            recipe = read_recipe_file(path)
-            check_profile(recipe)
-            if taken is not None:
-                recipe = recipe.model_copy(update={"place": recipe.place.model_copy(update={"taken": taken})})
-            recipes.append(recipe)
+            for recipe in read_recipes(path):
+                check_profile(recipe)
+                if taken is not None:
+                    recipe = recipe.model_copy(update={"place": recipe.place.model_copy(update={"taken": taken})})
+                recipes.append(recipe)
         except RecipeProblems as error:
             wrong = True
             for problem in error.problems:

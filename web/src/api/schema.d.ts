@@ -606,6 +606,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/given": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give Recipes
+         * @description A file of recipes, to be taken in elsewhere.
+         */
+        get: operations["server_recipes_giving_api_give_recipes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/look-into": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Into
+         * @description What a file has, beside what is here; nothing is taken.
+         */
+        post: operations["server_recipes_giving_api_look_into"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/take-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Take a file in. choices: JSON of theirs, mine or both, by the titles of recipes that differ.
+         */
+        post: operations["server_recipes_giving_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/storage": {
         parameters: {
             query?: never;
@@ -1571,6 +1631,20 @@ export interface components {
             version: number;
         };
         /**
+         * BesideOut
+         * @description state: new, same or differs. changed: what would be other than here, in words.
+         */
+        BesideOut: {
+            /** Changed */
+            changed: string[];
+            /** Sentence */
+            sentence: string;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * BoardIn
          * @description The order, and what photos have to be like to be shown; empty for all.
          */
@@ -2134,6 +2208,19 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * GiveIn
+         * @description recipes: these; or all of a shelf; or, with neither, all.
+         */
+        GiveIn: {
+            /**
+             * Recipes
+             * @default []
+             */
+            recipes: number[];
+            /** Shelf */
+            shelf?: string | null;
+        };
         /** GroupOut */
         GroupOut: {
             /** Count */
@@ -2208,6 +2295,13 @@ export interface components {
             photos: {
                 [key: string]: components["schemas"]["FramingOut"][];
             };
+        };
+        /** LookedIntoOut */
+        LookedIntoOut: {
+            /** Profiles */
+            profiles: string[];
+            /** Recipes */
+            recipes: components["schemas"]["BesideOut"][];
         };
         /**
          * MadeOut
@@ -3005,6 +3099,11 @@ export interface components {
         TableIn: {
             /** Text */
             text: string;
+        };
+        /** TakenInOut */
+        TakenInOut: {
+            /** Taken */
+            taken: string[];
         };
         /**
          * ThereOut
@@ -3992,6 +4091,92 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_recipes_giving_api_give_recipes: {
+        parameters: {
+            query?: {
+                recipes?: number[];
+                shelf?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_recipes_giving_api_look_into: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedIntoOut"];
+                };
+            };
+        };
+    };
+    server_recipes_giving_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Choices
+                     * @default {}
+                     */
+                    choices?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
             };
         };
     };

@@ -8,6 +8,7 @@
   import type { Content } from './draft';
   import { shelved } from './shelves';
   import Starters from './Starters.svelte';
+  import TakeIn from './TakeIn.svelte';
   import Things from './Things.svelte';
 
   let { tray }: { tray: Tray | undefined } = $props();
@@ -15,6 +16,7 @@
   const shown = $derived(studio.recipes.filter((recipe) => !recipe.archived));
   const shelves = $derived(shelved(shown));
   let starting = $state(false);
+  let taking = $state(false);
   let busy = $state(false);
   const away = $derived(studio.recipes.filter((recipe) => recipe.archived));
 
@@ -79,11 +81,15 @@
 <div class="page">
   <div class="head">
     <h1>Recipes</h1>
+    <span class="give">
+      <button class="plain" onclick={() => (taking = true)}>Take in recipes…</button>
+      {#if shown.length}<a class="plain" href="/api/shelves/given" download>Give away all</a>{/if}
+    </span>
     <button class="press small" aria-expanded={starting} onclick={() => (starting = !starting)}>New recipe</button>
   </div>
   {#if starting || shown.length === 0}<Starters {busy} oncreate={create} />{/if}
   {#each shelves as [shelf, recipes] (shelf)}
-  <h2>{shelf || 'No shelf'}</h2>
+  <h2>{shelf || 'No shelf'} <a class="plain" href="/api/shelves/given?shelf={encodeURIComponent(shelf)}" download aria-label="Give away: {shelf || 'No shelf'}">Give away</a></h2>
   <div class="cards">
     {#each recipes as recipe, place (recipe.id)}
       <article>
@@ -119,7 +125,12 @@
   {/if}
 </div>
 
+{#if taking}<TakeIn onclose={() => (taking = false)} />{/if}
+
 <style>
+  .give { margin-left: auto; display: flex; gap: 16px; }
+  .give a, h2 a { text-decoration: none; }
+  h2 a { margin-left: 10px; font-size: 12px; }
   .page { padding: 16px; overflow: auto; }
   .head { display: flex; align-items: center; gap: 16px; margin-bottom: 12px; }
   h1 { font-size: 20px; font-weight: 600; }
