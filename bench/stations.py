@@ -11,20 +11,50 @@ from pathlib import Path
 from bench import ways
 from bench.pictures import photo_like
 from tray_core.coders import encode
+from tray_core.coders.metadata import with_metadata
 from tray_core.line.framing import Source, shown_part
 from tray_core.line.prep import correct
 from tray_core.line.sharpen import sharpen, sharpen_first
 from tray_core.line.working import size_wanted
 from tray_core.photo import read_facts
 from tray_core.photo.profile_files import NAMED, profile_file
+from tray_core.photo.words import Words
 from tray_core.pixels.color import Target, convert, to_8, to_16
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, TiffFile, WebpFile
+from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.stations import FirstSharpen, Prep, Sharpen
 from tray_core.weight.score import Scorer
+from tray_core.words import Blocks, blocks_of, read_words
+from tray_core.words.carried import carried
 
 Step = tuple[str, str, Callable[[], object]]
+
+
+def _words(jpeg: bytes, files: dict[str, bytes]) -> Iterator[Step]:
+    """Reading all that a photo says, composing all of it for a rendition, and putting it into files."""
+    long = "The long-case clock in the great hall, in the morning light. " * 8
+    words = Words(
+        title="Long-case clock",
+        alt="A tall clock beside a door",
+        description=long,
+        keywords=tuple(f"keyword {n}" for n in range(40)),
+        creator="Odile Marrow",
+        rights="© Quillmarsh Museum",
+        usage="Editorial only",
+        contact="desk@museum.example",
+        place="Great Hall, Quillmarsh",
+        people=("Ada Quill",),
+    )
+    everything, size = Metadata(keep="all"), (2048, 1365)
+    said = carried(words, everything, Blocks(), size, srgb=True)
+    told = with_metadata(jpeg, "JPEG", said)
+    blocks = blocks_of(told, "JPEG")
+    yield "words", "read from a photo", lambda: read_words(told, "JPEG")
+    yield "words", "composed, everything", lambda: carried(words, everything, blocks, size, srgb=True)
+    for kind, data in files.items():
+        yield "words", f"put into a {kind}", lambda kind=kind, data=data: with_metadata(data, kind, said)  # type: ignore[misc]
 
 
 def _steps(path: Path) -> Iterator[Step]:
@@ -69,6 +99,10 @@ def _steps(path: Path) -> Iterator[Step]:
         yield "file", words, lambda file=file: encode(small, file)  # type: ignore[misc]
     jpeg = encode(small, JpegFile(format="jpeg"))
     scorer = Scorer(small)
+    yield from _words(
+        jpeg,
+        {"JPEG": jpeg, "PNG": encode(small, PngFile(format="png")), "WebP": encode(small, WebpFile(format="webp"))},
+    )
     yield "file", "perceptual score of a JPEG", lambda: scorer.score_of_file(jpeg)
 
 

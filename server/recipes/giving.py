@@ -15,6 +15,7 @@ from server.recipes.models import Recipe
 from server.studios.models import Studio
 from server.studios.names import unused
 from tray_core import Recipe as CoreRecipe
+from tray_core import check_recipe
 from tray_core.photo.profile_files import profile_file
 from tray_core.recipe import RecipeProblems, describe, read_recipe_text
 from tray_core.recipe.changes import changes
@@ -35,9 +36,15 @@ class Seen(NamedTuple):
 
 def give(studio: Studio, recipes: Sequence[Recipe]) -> bytes:
     """A file of these recipes with the profiles that they name."""
-    cores = [recipe.current.core() for recipe in recipes if recipe.current is not None]
+    cores = [_plain(recipe) for recipe in recipes]
     named = {core.color.icc for core in cores if core.color is not None and core.color.icc is not None}
     return write_shelf(cores, {name: profile_file(f"{studio.pk}/{name}") for name in sorted(named)})
+
+
+def _plain(recipe: Recipe) -> CoreRecipe:
+    """What a recipe says, with profiles named as people name them, and not as they lie here."""
+    assert recipe.current is not None
+    return check_recipe(recipe.current.content)
 
 
 def read(data: bytes, name: str) -> Shelf:
@@ -75,7 +82,7 @@ def look(studio: Studio, shelf: Shelf) -> list[Seen]:
         elif mine.current.content == core.to_json():
             found.append(Seen(core.title, sentence, "same", []))
         else:
-            found.append(Seen(core.title, sentence, "differs", list(changes(mine.current.core(), core))))
+            found.append(Seen(core.title, sentence, "differs", list(changes(_plain(mine), core))))
     return found
 
 

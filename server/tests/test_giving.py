@@ -33,7 +33,7 @@ class Giving(StudioCase):
 
     def given(self, query: str = "") -> bytes:
         answer = self.client.get(f"/api/shelves/given{query}")
-        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
         return bytes(answer.content)
 
     def test_a_shelf_goes_into_another_studio_with_parts_and_profiles(self) -> None:
