@@ -1,6 +1,6 @@
 <script lang="ts">
   import { VList } from 'virtua/svelte';
-  import type { Tray } from '../api/client';
+  import type { Recipe, Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { onEscape } from '../shell/escape';
   import { pageKey } from '../shell/keys.svelte';
@@ -134,6 +134,11 @@
     });
   }
 
+  async function makeBy(recipe: Recipe): Promise<void> {
+    const run = await board.makeBy(recipe);
+    if (run) say(`Making ${count(run.counts.total - run.counts.asking, 'rendition')} by ${recipe.title}`);
+  }
+
   function makeByKey(): void {
     const counts = board.counts;
     if (!counts?.to_make) return;
@@ -196,7 +201,10 @@
     }
     const key = pageKey(event);
     if (key === undefined) return;
-    if (key === ' ') void trying(() => board.toggleIncluded());
+    const digit = event.shiftKey ? /^Digit([1-9])$/.exec(event.code)?.[1] : undefined;
+    const by = digit === undefined ? undefined : board.recipes[Number(digit) - 1];
+    if (by) void trying(() => makeBy(by));
+    else if (key === ' ') void trying(() => board.toggleIncluded());
     else if (key === 'Enter') sure ? void make() : open();
     else if (key === 'i') looking = board.at(board.focus) !== undefined;
     else if (key === 'l') void trying(throughTheList);

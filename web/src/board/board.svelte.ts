@@ -1,4 +1,4 @@
-import { api, taken, type Run } from '../api/client';
+import { api, taken, type Recipe, type Run } from '../api/client';
 import { undo, type Call } from '../shell/undo.svelte';
 import { count } from '../words/numbers';
 import { Choosing } from './choosing.svelte';
@@ -72,6 +72,18 @@ export class BoardState extends Choosing {
       found.odd.length ? `${count(found.odd.length, 'file')} left out, whose names cannot be read (${found.odd.slice(0, 3).join(', ')}); rename them` : '',
     ].filter(Boolean);
     return said.length ? said.join(', ') : 'Nothing has changed in the folders.';
+  }
+
+  /** Make the chosen photos by one recipe, whichever cells of them are chosen. */
+  async makeBy(recipe: Recipe): Promise<Run | undefined> {
+    const chosen = this.chosenOrFocus();
+    if (!chosen) return undefined;
+    const areas = (chosen.areas ?? []).map((area) => ({ ...area, recipes: [recipe.id] }));
+    const body = { ...chosen, areas, again: false };
+    const run = await taken(api.POST('/api/trays/{number}/runs', { params: { path: { number: this.tray } }, body }));
+    const stop: Call = { method: 'POST', path: `/api/runs/${run.id}/stop` };
+    await this.did(`started making ${count(run.counts.total, 'rendition')} by ${recipe.title}`, [stop], [this.call('POST', 'runs', body)], run.id);
+    return run;
   }
 
   /** Start making what is chosen, or all that is shown. again: also what is made already. Undoing stops the rest. */

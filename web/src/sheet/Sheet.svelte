@@ -86,6 +86,7 @@
   const inGrid = () => grid?.contains(document.activeElement) ?? false;
   /** Whether the table has the focus, or had it last: a row that goes out of view may take it away. */
   let last = $state(false);
+  const elsewhere = () => !inGrid() && document.activeElement !== document.body;
   const ours = () => inGrid() || (last && document.activeElement === document.body);
 
   /** Show and focus the cell; its row may only now come into being. Until then the table has the focus, and its keys. */
@@ -96,18 +97,27 @@
     setTimeout(() => {
       if (at !== `${sheet.focus.row}:${sheet.focus.column}` || sheet.draft !== undefined) return;
       // A row that goes away takes the focus with it; whoever went elsewhere stays there.
-      if (!ours()) return;
+      if (elsewhere()) return;
       const cell = grid?.querySelector<HTMLElement>(`[data-spot="${at}"]`);
       if (cell) {
         cell.focus({ preventScroll: true });
         cell.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-        // The list may still be on its way to a row that was wanted before.
+        // The list may be on its way to a row that was wanted before, or its rows be put in another order.
         setTimeout(() => {
-          if (!cell.isConnected && at === `${sheet.focus.row}:${sheet.focus.column}` && sheet.draft === undefined && ours()) reach(tries - 1);
+          if (document.activeElement !== cell && at === `${sheet.focus.row}:${sheet.focus.column}` && sheet.draft === undefined && !elsewhere()) reach(tries - 1);
         }, 150);
       } else if (tries) reach(tries - 1);
     }, 20);
   }
+
+  // Rows that come in another order take the focus with them.
+  $effect(() => {
+    void sheet.order;
+    const timer = setTimeout(() => {
+      if (last && document.activeElement === document.body && sheet.draft === undefined) reach();
+    }, 30);
+    return () => clearTimeout(timer);
+  });
 
   /** Escape outside of a cell: one cell is chosen again, or back to the board. */
   function leave(): boolean {

@@ -23,6 +23,7 @@
         ['Alt + ← →', 'on a column’s head: move the column'],
         ['E', 'change the recipe of the cell'],
         ['M', 'make the selection, or all that is shown; asks first when it is much'],
+        ['1 to 9', 'choose a column; with Shift make the chosen photos by that recipe'],
         ['Esc', 'clear the selection'],
       ],
     },

@@ -1,12 +1,18 @@
 <script lang="ts">
   import type { Tray } from '../api/client';
   import { trying } from '../shell/notices.svelte';
+  import { studio } from '../shell/studio.svelte';
+  import SizeDrawing from '../ui/SizeDrawing.svelte';
   import { filesOf, trayName } from './dropped';
   import { makeTray } from './make';
+  import { makeAtOnce } from './quick';
   import { uploads } from './uploads.svelte';
 
   let { tray }: { tray: Tray | undefined } = $props();
 
+  /** As many as can be aimed at. */
+  const MOST = 12;
+  const recipes = $derived(studio.recipes.filter((recipe) => !recipe.archived).slice(0, MOST));
   let over = $state(false);
   let leaving: ReturnType<typeof setTimeout> | undefined;
 
@@ -25,11 +31,14 @@
     if (!carriesFiles(event) || !event.dataTransfer) return;
     event.preventDefault();
     over = false;
+    const by = Number((event.target as Element).closest<HTMLElement>('[data-drop-by]')?.dataset['dropBy'] ?? 0);
+    const recipe = recipes.find((each) => each.id === by);
     const fresh = (event.target as Element).closest('[data-drop="new"]') !== null || !tray;
     const reading = filesOf(event.dataTransfer.items);
     void trying(async () => {
       const files = await reading;
-      if (fresh) await makeTray(trayName(files), [], files);
+      if (recipe) await makeAtOnce(recipe, files);
+      else if (fresh) await makeTray(trayName(files), [], files);
       else if (tray) await uploads.add(tray, files);
     });
   }
@@ -40,11 +49,24 @@
   <div class="over">
     {#if tray}<div class="zone" data-drop="here"><b>Add to {tray.name}</b><span>Drop here</span></div>{/if}
     <div class="zone" data-drop="new"><b>New tray</b><span>Drop here</span></div>
+    {#if recipes.length}
+      <div class="at-once">
+        <b>Make at once, and download</b>
+        <div class="by">
+          {#each recipes as recipe (recipe.id)}<div class="zone small" data-drop-by={recipe.id}><SizeDrawing drawing={recipe.drawing} /><span><strong>{recipe.title}</strong><br />{recipe.size_line}</span></div>{/each}
+        </div>
+      </div>
+    {/if}
   </div>
 {/if}
 
 <style>
-  .over { position: fixed; inset: 0; z-index: 9500; background: rgb(207 207 205 / 0.9); display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: 16px; padding: 60px 40px; }
+  .over { position: fixed; inset: 0; z-index: 9500; background: color-mix(in srgb, var(--room) 90%, transparent); display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: 16px; padding: 60px 40px; }
   .zone { border: 2px dashed var(--accent); border-radius: 10px; background: var(--sheet); display: grid; place-content: center; justify-items: center; gap: 6px; font-size: 13px; }
+  .at-once { display: grid; grid-template-rows: auto 1fr; gap: 12px; align-content: start; }
+  .by { display: grid; grid-template-columns: repeat(auto-fill, minmax(200px, 1fr)); gap: 10px; grid-auto-rows: minmax(64px, 1fr); }
+  .zone.small { display: flex; align-items: center; justify-content: flex-start; gap: 12px; padding: 8px 14px; font-size: 12px; }
+  .zone.small:hover { background: var(--accent-soft); }
+  strong { font-size: 13px; font-weight: 600; }
   b { font-size: 20px; font-weight: 600; }
 </style>

@@ -23,9 +23,12 @@ function sayLeftOut(names: string[]): void {
 
 /** All files of a drop, folders opened, each with its path below what was dropped. */
 export async function filesOf(items: DataTransferItemList): Promise<Dropped[]> {
-  const entries = [...items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
+  const given = [...items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
   const leftOut: string[] = [];
-  const found = await Promise.all(entries.map((entry) => walk(entry, '', leftOut)));
+  // What has no entry is no folder, but may be a file: from another program, or put together by a script.
+  const found = await Promise.all(
+    given.map(({ entry, file }) => (entry ? walk(entry, '', leftOut) : Promise.resolve(file ? [{ file, path: file.name }] : []))),
+  );
   sayLeftOut(leftOut);
   return found.flat();
 }
