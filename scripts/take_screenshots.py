@@ -80,6 +80,69 @@ def tour(page: Page, base: str) -> None:
     page.goto(f"{base}/storage")
     page.get_by_role("heading", name="Storage").wait_for()
     shoot(page, "storage")
+    _words(page, base, tray)
+
+
+ALTS = (
+    "Sunlit workbench under a shelf of clocks and gear wheels",
+    "Gilt table clock beside a silver singing bird",
+    "Long green wall with framed plates, gears and a long-case clock",
+    "Tall clock beside an arched doorway in morning light",
+)
+
+
+def _words(page: Page, base: str, tray: str) -> None:
+    """The sheet, a recipe that names files by titles, the questions of its next run; and the dark room."""
+    recipes = page.request.get(f"{base}/api/recipes").json()
+    titled = next(recipe for recipe in recipes if recipe["title"] == "Object page")
+    token = next(each["value"] for each in page.context.cookies() if each["name"] == "csrftoken")
+    name = {"pattern": "{title}", "letters": "ascii", "case": "lower", "spaces": "-"}
+    place = {"to": "output", "subfolder": "museum-site/objects", "taken": "ask"}
+    headers = {"X-CSRFToken": token, "Referer": base}
+
+    def keep(version: int, **stations: object) -> None:
+        content = {**titled["content"], **stations}
+        page.request.put(
+            f"{base}/api/recipes/{titled['id']}", data={"content": content, "version": version}, headers=headers
+        )
+
+    keep(titled["version"], name=name)
+    page.goto(f"{tray}/words")
+    page.locator('[data-spot="0:1"]').click()
+    page.get_by_label("Names of").select_option(label="as Object page names it")
+    page.locator('[data-spot="0:1"]').click()
+    for text in ALTS:
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    page.locator('[data-spot="6:0"]').click()
+    page.keyboard.press("Delete")
+    page.get_by_text("no title yet").first.wait_for()
+    page.wait_for_timeout(1500)
+    shoot(page, "words")
+    page.goto(tray)
+    page.locator("[data-cell]").first.wait_for()
+    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="Make ").click()
+    page.wait_for_timeout(9000)
+    keep(titled["version"] + 1, name=name, place=place, file={"format": "jpeg", "quality": 76})
+    page.goto(tray)
+    page.locator("[data-cell]").first.wait_for()
+    page.wait_for_timeout(2500)
+    page.get_by_role("button", name="Make ").click()
+    page.wait_for_timeout(9000)
+    page.goto(f"{base}/questions")
+    page.locator("article").first.wait_for()
+    page.wait_for_timeout(2500)
+    shoot(page, "questions")
+    page.goto(f"{base}/recipes/{titled['id']}")
+    page.locator("[data-station=name] button.closed").click()
+    page.wait_for_timeout(1500)
+    shoot(page, "name")
+    page.evaluate("localStorage.setItem('upper-tray.room', 'dark')")
+    page.goto(tray)
+    page.locator("[data-cell]").first.wait_for()
+    page.wait_for_timeout(2500)
+    shoot(page, "dark")
 
 
 def _close_looks(page: Page, base: str) -> None:

@@ -189,6 +189,7 @@ def file_there(request: HttpRequest, number: int) -> HttpResponseBase:
     row = get_object_or_404(rows, pk=number, question=Rendition.Question.NAME)
     path = _target(row)
     kind = _SHOWN.get(path.suffix.lower())
-    if kind is None or path.is_symlink():
+    inside = {row.run.studio.output.resolve(), row.run.downloads.resolve()}
+    if kind is None or inside.isdisjoint(path.resolve().parents):
         raise Problem(410, "The file cannot be shown", f"{row.name}: browsers show no file of this kind.")
     return stream_file(path, kind, row.name, download=False)

@@ -123,7 +123,7 @@ class WeightByEye(CloseCase):
         page.keyboard.press("ArrowDown")
         page.keyboard.press("Enter")
         expect(page.locator("[data-candidate=webp-70]")).to_be_visible()
-        dot = curve.locator("circle[fill='#0c6b60']").nth(1).bounding_box()
+        dot = curve.locator("circle[fill='var(--accent)']").nth(1).bounding_box()
         assert dot is not None
         page.mouse.click(dot["x"] + dot["width"] / 2, dot["y"] + dot["height"] / 2)
         expect(page.locator("[data-candidate=avif-55]")).to_contain_text("kB · score")

@@ -61,7 +61,7 @@ class Sheet(BrowserCase):
         keyboard.press("Control+Shift+z")
         self.wait_for(lambda: Photo.objects.filter(typed__alt="A clock on a shelf").count() == 20)
 
-        self.page.get_by_role("link", name="Board", exact=True).first.click()
+        self.page.get_by_role("link", name="Board", exact=True).click()
         self.page.get_by_role("button", name="Make 20 renditions").click()
         run = self.wait_for(Run.objects.first)
         self.work()

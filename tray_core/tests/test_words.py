@@ -204,6 +204,17 @@ class Broken(unittest.TestCase):
             data[chance.randrange(2, 900)] = chance.randrange(256)
         read_words(bytes(data), "JPEG")
 
+    def test_what_did_not_fit_the_first_packet_does_not_hide_its_words(self) -> None:
+        first = write_xmp({"dc:title": listed("dc:title", "Alt", ["Lark"])})
+        more = b"http://ns.adobe.com/xmp/extension/\0" + b"0" * 32
+        parts = [
+            part(0xE1, more + struct.pack(">II", 5_000_000, at) + bytes(60_000)) for at in range(0, 5_000_000, 60_000)
+        ]
+        words, unread = self.unread(xmp_part(first), *parts)
+        self.assertEqual((words.title, unread), ("Lark", ""))
+        _, unread = self.unread(part(0xE1, b"http://ns.adobe.com/xap/1.0/\0" + b"<x>" * 20_000))
+        self.assertIn("is no XML that can be read", unread)
+
     def test_texts_without_end_are_bounded(self) -> None:
         words, _ = self.unread(iim_part(write_iim({120: ["x" * 2000], 25: [f"k{i}" for i in range(900)]})))
         self.assertEqual((len(words.description), len(words.keywords)), (2000, 500))

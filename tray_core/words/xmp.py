@@ -36,8 +36,8 @@ for _prefix, _uri in SPACES.items():
 _RDF, _XML = "{" + SPACES["rdf"] + "}", "{http://www.w3.org/XML/1998/namespace}"
 _DESCRIPTION, _LI, _ABOUT = f"{_RDF}Description", f"{_RDF}li", f"{_RDF}about"
 _LISTS = tuple(f"{_RDF}{kind}" for kind in ("Alt", "Bag", "Seq"))
-LONGEST = 16_000_000
-"""Bytes of a packet that is read: real ones have some thousands."""
+LONGEST = 4_000_000
+"""Bytes of a packet that is read: real ones have some thousands, and its tree takes ten times as much memory."""
 
 Properties = dict[str, ET.Element]
 """Top-level properties by their names, such as dc:title. Names of unknown namespaces stay {in braces}."""
@@ -80,6 +80,8 @@ def read_packets(packets: Sequence[bytes]) -> Properties:
     """The properties of some packets; of a property that stands in several, the first counts."""
     found: Properties = {}
     for packet in packets:
+        if found and len(packet) > LONGEST:
+            continue  # what did not fit the first one: a depth map or a picture, and no words
         found = read_xmp(packet) | found
     return found
 

@@ -21,7 +21,7 @@
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<article class:here class:plain={item.kind !== 'name'} tabindex={here ? 0 : -1} onfocusin={onhere} aria-label="{item.name || item.photo_name}, {item.recipe_title}">
+<article class:here class:simple={item.kind !== 'name'} tabindex={here ? 0 : -1} onfocusin={onhere} aria-label="{item.name || item.photo_name}, {item.recipe_title}">
   {#if item.kind === 'name'}
     <div class="what">
       <p class="strong name">{item.name}</p>
@@ -68,7 +68,7 @@
 
 <style>
   article { display: grid; grid-template-columns: minmax(150px, 1.1fr) minmax(230px, 2fr) minmax(210px, 2fr) max-content; gap: 16px; align-items: center; background: var(--bench); border-radius: var(--radius); padding: 8px 14px; min-height: 92px; outline: 2px solid transparent; outline-offset: -2px; }
-  article.plain { grid-template-columns: minmax(280px, 1.2fr) minmax(260px, 1.4fr) minmax(120px, 0.7fr) max-content; }
+  article.simple { grid-template-columns: minmax(280px, 1.2fr) minmax(260px, 1.4fr) minmax(120px, 0.7fr) max-content; }
   article.here { background: var(--sheet); outline-color: var(--accent); }
   .pair { display: flex; gap: 14px; align-items: center; min-width: 0; }
   img { width: 112px; height: 76px; object-fit: contain; flex: none; }

@@ -160,7 +160,7 @@
       {/if}
       {#if run.counts.failed}<button class="quiet" onclick={() => again()}>Try the failed again</button>{/if}
       {#if run.counts.made > run.lost}<button class="quiet" onclick={() => (marking = true)}>Markup…</button>{/if}
-      {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Board</a>{/if}
+      {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
       {#if run.counts.made > run.lost}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made - run.lost, 'file')} as zip</a>{/if}
     </div>
   </footer>

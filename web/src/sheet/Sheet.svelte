@@ -252,7 +252,7 @@
   </p>
   <div class="do">
     <span class="dim keys"><kbd>Enter</kbd> type, then the next photo · <kbd>Tab</kbd> next word · <kbd>Ctrl D</kbd> as above</span>
-    <a class="quiet" href="/trays/{tray.id}">Board</a>
+    <a class="quiet" href="/trays/{tray.id}">Back to the board</a>
   </div>
 </div>
 
