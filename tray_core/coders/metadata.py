@@ -7,6 +7,8 @@ import zlib
 from collections.abc import Iterator
 
 from tray_core.errors import LineError
+from tray_core.photo.jpeg_parts import parts
+from tray_core.photo.png_parts import chunks
 from tray_core.words import exif as tags
 from tray_core.words.blocks import (
     EXIF_LEAD,
@@ -14,8 +16,6 @@ from tray_core.words.blocks import (
     RESOURCES_LEAD,
     XMP_LEAD,
     XMP_MORE_LEAD,
-    jpeg_parts,
-    png_chunks,
     webp_chunks,
 )
 from tray_core.words.carried import Carried
@@ -55,7 +55,7 @@ def with_other_metadata(data: bytes, kind: str, said: Carried | None) -> bytes:
         case "JPEG":
             bare = _bare_jpeg(data)
         case "PNG":
-            bare = data[:8] + b"".join(data[a:b] for name, a, b in png_chunks(data) if name not in _PNG_TEXT)
+            bare = data[:8] + b"".join(data[a:b] for name, a, b in chunks(data) if name not in _PNG_TEXT)
         case "WebP":
             bare = _riff([(n, data[a:b]) for n, a, b in webp_chunks(data) if n not in (b"EXIF", b"XMP ")])
             bare = _with_flags(bare, 0, _EXIF_FLAG | _XMP_FLAG)
@@ -88,7 +88,7 @@ def _into_jpeg(data: bytes, said: Carried) -> bytes:
 def _bare_jpeg(data: bytes) -> bytes:
     """Without metadata, comments, previews and whatever stands behind the picture."""
     kept = [data[:2]]
-    for marker, start, stop in jpeg_parts(data):
+    for marker, start, stop in parts(data):
         body = data[start + 4 : start + 4 + max(len(EXIF_LEAD), len(XMP_MORE_LEAD))]
         if marker in (0xE1, 0xED, 0xFE) or (marker == 0xE2 and body.startswith(b"MPF\0")):
             continue
@@ -125,12 +125,12 @@ def _riff(chunks: list[tuple[bytes, bytes]]) -> bytes:
 
 def _into_webp(data: bytes, said: Carried) -> bytes:
     """Exif and XMP stand behind the picture, and the extended header, which may have to be made, says so."""
-    chunks = [(name, data[start:stop]) for name, start, stop in webp_chunks(data)]
+    found = [(name, data[start:stop]) for name, start, stop in webp_chunks(data)]
     more = [(name, block) for name, block in ((b"EXIF", said.exif), (b"XMP ", said.xmp)) if block]
-    if chunks[0][0] != b"VP8X":
-        chunks.insert(0, (b"VP8X", _extended(chunks)))
+    if found[0][0] != b"VP8X":
+        found.insert(0, (b"VP8X", _extended(found)))
     flags = (_EXIF_FLAG if said.exif else 0) | (_XMP_FLAG if said.xmp else 0)
-    return _with_flags(_riff([*chunks, *more]), flags, 0)
+    return _with_flags(_riff([*found, *more]), flags, 0)
 
 
 def _extended(chunks: list[tuple[bytes, bytes]]) -> bytes:

@@ -15,7 +15,7 @@ _NEEDED = frozenset((*range(0xC0, 0xD0), 0xDB, 0xDC, 0xDD, _APP0, _APP14))
 _ICC_LEAD = b"ICC_PROFILE\0"
 
 
-def _parts(data: bytes) -> Iterator[tuple[int, int, int]]:
+def parts(data: bytes) -> Iterator[tuple[int, int, int]]:
     """(marker, start, stop) of each part up to the first scan, whose stop is the end of the data.
 
     Bytes between parts that belong to none are passed over, as all decoders do.
@@ -42,7 +42,7 @@ def ends_early(data: bytes) -> tuple[bool, bool]:
     before it belongs to an embedded preview and does not count.
     """
     progressive = False
-    for marker, start, _ in _parts(data):
+    for marker, start, _ in parts(data):
         progressive |= marker in _PROGRESSIVE
         if marker == _SOS:
             return data.rfind(END, start) < 0, progressive
@@ -52,7 +52,7 @@ def ends_early(data: bytes) -> tuple[bool, bool]:
 def scans(data: bytes) -> int:
     """How often a decoder goes over the whole picture: 1 for most files, a dozen for progressive ones."""
     components, progressive = 0, False
-    for marker, start, stop in _parts(data):
+    for marker, start, stop in parts(data):
         if marker in _FRAMES and stop - start > 9:
             components, progressive = data[start + 9], marker in _PROGRESSIVE
         if marker == _SOS:
@@ -70,7 +70,7 @@ def jpeg_profile(data: bytes) -> bytes | None:
     some are missing, the profile says more bytes than it has.
     """
     found: dict[int, bytes] = {}
-    for marker, start, stop in _parts(data):
+    for marker, start, stop in parts(data):
         # The scan is a part too, and nearly all of the file: it is not copied.
         body = data[start + 4 : stop] if marker == _APP2 else b""
         if body.startswith(_ICC_LEAD) and len(body) > len(_ICC_LEAD) + 2:
@@ -82,5 +82,5 @@ def mended(data: bytes) -> bytes:
     """The same picture without what decoders stumble over before its pixels: parts that they do not need, and bytes
     between parts. What is behind the start of the first scan stays as it is, damaged or not.
     """
-    kept = [data[start:stop] for marker, start, stop in _parts(data) if marker in _NEEDED or marker == _SOS]
+    kept = [data[start:stop] for marker, start, stop in parts(data) if marker in _NEEDED or marker == _SOS]
     return data[:2] + b"".join(kept)

@@ -12,7 +12,7 @@ _SIGNATURE = 8
 _PICTURE = (b"IHDR", b"PLTE", b"tRNS", b"IDAT", b"IEND")
 
 
-def _chunks(data: bytes) -> Iterator[tuple[bytes, int, int]]:
+def chunks(data: bytes) -> Iterator[tuple[bytes, int, int]]:
     """(name, start, stop) of each chunk, from its length to its checksum; the last one may be cut off."""
     at = _SIGNATURE
     while at + 8 <= len(data):
@@ -24,7 +24,7 @@ def _chunks(data: bytes) -> Iterator[tuple[bytes, int, int]]:
 def png_profile(data: bytes) -> bytes | None:
     """What the chunks of a PNG without a profile say of its colors: cICP, sRGB, or gAMA with cHRM; None for nothing."""
     found: dict[bytes, bytes] = {}
-    for name, start, stop in _chunks(data):
+    for name, start, stop in chunks(data):
         if name == b"IDAT":
             break
         found.setdefault(name, data[start + 8 : stop - 4])
@@ -39,11 +39,11 @@ def png_profile(data: bytes) -> bytes | None:
 
 def png_exif(data: bytes) -> bytes | None:
     """The Exif of a PNG, wherever in the file it stands; None without."""
-    return next((data[start + 8 : stop - 4] for name, start, stop in _chunks(data) if name == b"eXIf"), None)
+    return next((data[start + 8 : stop - 4] for name, start, stop in chunks(data) if name == b"eXIf"), None)
 
 
 def still(data: bytes) -> bytes:
     """The same picture without what decoders may stumble over beside it: animation, text, profiles, whatever is not
     needed for its pixels.
     """
-    return data[:_SIGNATURE] + b"".join(data[start:stop] for name, start, stop in _chunks(data) if name in _PICTURE)
+    return data[:_SIGNATURE] + b"".join(data[start:stop] for name, start, stop in chunks(data) if name in _PICTURE)

@@ -9,6 +9,8 @@ from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 
+from tray_core.photo.jpeg_parts import parts
+from tray_core.photo.png_parts import chunks
 from tray_core.words.exif import IIM, XMP, Broken, read_exif
 from tray_core.words.iim import iim_of_resources
 
@@ -56,33 +58,11 @@ def blocks_of(data: bytes, kind: str) -> Blocks:
         return Blocks(unread=(f"What the file says of itself is damaged ({error}).",))
 
 
-def jpeg_parts(data: bytes) -> Iterator[tuple[int, int, int]]:
-    """(marker, start, stop) of each part before the pixels, and of the pixels, which go to the end of the file."""
-    at = 2
-    while at + 4 <= len(data):
-        if data[at] != 0xFF:
-            at = data.find(b"\xff", at)
-            if at < 0:
-                return
-            continue
-        marker = data[at + 1]
-        if marker in (0x00, 0x01, 0xFF) or 0xD0 <= marker <= 0xD9:
-            at += 1 if marker == 0xFF else 2
-            continue
-        if marker == 0xDA:
-            yield marker, at, len(data)
-            return
-        (length,) = struct.unpack_from(">H", data, at + 2)
-        stop = min(at + 2 + max(2, length), len(data))
-        yield marker, at, stop
-        at = stop
-
-
 def _of_jpeg(data: bytes) -> Blocks:
     exif = xmp = None
     resources = b""
     more: dict[int, bytes] = {}
-    for marker, start, stop in jpeg_parts(data):
+    for marker, start, stop in parts(data):
         if marker not in (0xE1, 0xED):
             continue
         body = data[start + 4 : stop]
@@ -104,20 +84,9 @@ def _there(*packets: bytes | None) -> tuple[bytes, ...]:
     return tuple(packet for packet in packets if packet)
 
 
-def png_chunks(data: bytes) -> Iterator[tuple[bytes, int, int]]:
-    """(name, start, stop) of each chunk, from its length to its checksum."""
-    at = 8
-    while at + 12 <= len(data):
-        size, name = struct.unpack_from(">I4s", data, at)
-        if at + 12 + size > len(data):
-            return
-        yield name, at, at + 12 + size
-        at += 12 + size
-
-
 def _of_png(data: bytes) -> Blocks:
     exif = xmp = iim = None
-    for name, start, stop in png_chunks(data):
+    for name, start, stop in chunks(data):
         body = data[start + 8 : stop - 4] if name in (b"eXIf", b"iTXt", b"zTXt") else b""
         if name == b"eXIf":
             exif = body.removeprefix(EXIF_LEAD)

@@ -65,7 +65,7 @@
   const show = (how: Parameters<BoardState['show']>[0]) => void trying(() => board.show(how));
 </script>
 
-<div class="bar">
+<div class="bar picks">
   <div class="filters" role="group" aria-label="Show">
     {#each states as [state, name] (state)}
       {#if state === '' || board.number(state) > 0 || board.how.state === state}
@@ -107,12 +107,5 @@
   .pill.eye { color: var(--eye); }
   .pill.eye.chosen { background: var(--eye-soft); }
   .search { width: 132px; }
-  .bar :global(.bx--form-item) { flex: none; width: auto; }
-  .bar :global(.bx--select) { width: auto; }
-  .bar :global(.bx--select-input) {
-    background: transparent; border: 0; color: var(--dim); font-size: 12px; height: 26px; padding: 0 20px 0 4px; field-sizing: content; max-width: 128px; width: auto; text-overflow: ellipsis; border-radius: 4px;
-  }
-  .bar :global(.bx--select-input:hover) { color: var(--ink); }
-  .bar :global(.bx--select__arrow) { right: 4px; width: 12px; fill: var(--dim); }
   .row { padding: 6px 8px; }
 </style>

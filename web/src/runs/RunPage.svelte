@@ -127,7 +127,7 @@
       {/if}
     </aside>
     <section aria-label="Receipts">
-      <div class="filters" role="group" aria-label="Show">
+      <div class="filters picks" role="group" aria-label="Show">
         {#each states as { state, name } (state)}
           {#if state === '' || number(state) > 0}
             <button class="pill" class:chosen={filter === state} aria-pressed={filter === state} onclick={() => ((filter = state), (wanted = 1))}>{name} {number(state)}</button>
@@ -173,9 +173,6 @@
 <style>
   .search { width: 140px; margin-left: auto; }
   .none { padding: 20px 6px; }
-  .filters :global(.bx--form-item), .filters :global(.bx--select) { flex: none; width: auto; }
-  .filters :global(.bx--select-input) { background: transparent; border: 0; color: var(--dim); font-size: 12px; height: 26px; padding: 0 20px 0 4px; field-sizing: content; width: auto; border-radius: 4px; }
-  .filters :global(.bx--select__arrow) { right: 4px; width: 12px; fill: var(--dim); }
   .eye { color: var(--eye); }
   .page { flex: 1; min-height: 0; display: grid; grid-template-columns: 270px 1fr; }
   aside { padding: 16px; overflow: auto; display: grid; gap: 6px; align-content: start; background: var(--bench); border-right: 1px solid var(--line); }

@@ -44,7 +44,7 @@
   }
 </script>
 
-<div class="bar">
+<div class="bar picks">
   <div class="filters" role="group" aria-label="Show">
     <button class="pill" class:chosen={sheet.missing === ''} aria-pressed={sheet.missing === ''} onclick={() => show('')}>All {(sheet.order?.total ?? 0).toLocaleString('en-US')}</button>
     {#each MISSING as [word, name] (word)}
@@ -83,11 +83,4 @@
   .row { padding: 3px 8px; }
   .ring { display: inline-block; width: 6px; height: 6px; border: 1.2px solid var(--dim); border-radius: 50%; margin: 0 6px 1px 0; }
   a.plain { text-decoration: none; }
-  .bar :global(.bx--form-item) { flex: none; width: auto; }
-  .bar :global(.bx--select) { width: auto; }
-  .bar :global(.bx--select-input) {
-    background: transparent; border: 0; color: var(--dim); font-size: 12px; height: 26px; padding: 0 20px 0 4px; field-sizing: content; max-width: 190px; width: auto; text-overflow: ellipsis; border-radius: 4px;
-  }
-  .bar :global(.bx--select-input:hover) { color: var(--ink); }
-  .bar :global(.bx--select__arrow) { right: 4px; width: 12px; fill: var(--dim); }
 </style>
