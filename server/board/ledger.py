@@ -6,6 +6,7 @@ the journal names. Where that cannot be told one by one (another recipe, names t
 
 from __future__ import annotations
 
+import itertools
 import threading
 import time
 from collections import defaultdict
@@ -23,6 +24,7 @@ from server.board.sums import Counted, CountedPhoto, Done, Sums, counted
 from server.http.connections import let_go
 from server.runs.models import Rendition
 from server.trays.models import Tray
+from tray_core.plan import Number
 
 SMALL = 1000
 """Photos of a tray that is planned whole even for one row of it."""
@@ -87,6 +89,8 @@ class Ledger:
         if found.places or (changed and _counted_by_photo(recipes)):
             self.number = numbers(tray, recipes, None)
             self._shown = None
+            if self.names.in_order and _moved(before, self.number):
+                return False
             if _numbered(recipes):
                 changed.update(photo for photo, n in self.number.items() if before.get(photo) != n)
         try:
@@ -160,14 +164,23 @@ class Ledger:
         self.sums.add(photo, what)
 
 
+def _moved(before: Iterable[int], now: dict[int, Number]) -> bool:
+    """Whether photos that stayed stand in another order now."""
+    stayed = [photo for photo in before if photo in now]
+    there = set(stayed)
+    return stayed != [photo for photo in now if photo in there]
+
+
 def _mark(tray: Tray, recipes: Lit) -> object:
     """What changes whenever any cell of the tray may be another one."""
     return tray.name, [(recipe.pk, recipe.current_id) for recipe, _ in recipes]
 
 
 def _numbered(recipes: Lit) -> bool:
-    """Whether any name tells a photo's place."""
-    return any("{n" in core.name.pattern + core.place.subfolder for _, core in recipes)
+    """Whether any name, or any text in a file, tells a photo's place."""
+    texts = (core.metadata.set.given.values() if core.metadata is not None else () for _, core in recipes)
+    patterns = (core.name.pattern + core.place.subfolder for _, core in recipes)
+    return any("{n" in pattern for pattern in (*patterns, *itertools.chain(*texts)))
 
 
 def _counted_by_photo(recipes: Lit) -> bool:

@@ -38,6 +38,11 @@ class KeptNames:
         self._taken: set[str] = set()
         self._numbered = 0
 
+    @property
+    def in_order(self) -> bool:
+        """Whether who came first decided any name: photos wanted the same one."""
+        return self._numbered > 0
+
     def of(self, photo: int) -> OfPhoto:
         """The names of all renditions of a photo."""
         return self._given.get(photo, {})

@@ -14,6 +14,8 @@ from server.framings import flows as framings
 from server.framings import sharpness
 from server.photos.models import Photo
 from server.runs.models import Rendition, Run
+from server.sheet import typing
+from server.sheet.typing import Edit
 from server.tests.cases import StudioCase
 from server.trays import flows
 from server.trays.models import Tray
@@ -62,7 +64,9 @@ class Following(StudioCase):
         places = list(tray.places.select_related("photo"))
         photo = chance.choice(places).photo
         recipe = chance.choice(lit(tray))[0]
-        what = chance.choice(("frame", "sharpen", "leave out", "take out", "put back", "gone", "made", "lost", "fails"))
+        what = chance.choice(
+            ("frame", "sharpen", "leave out", "take out", "put back", "gone", "made", "lost", "fails", "type", "move")
+        )
         if what == "frame":
             drawn = [
                 Framing(name="close", x=0.1, y=0.1, width=0.4, height=0.4, recipe=chance.choice((None, recipe.pk)))
@@ -79,6 +83,11 @@ class Following(StudioCase):
         elif what == "gone":
             state = Photo.State.READY if photo.state == Photo.State.GONE else Photo.State.GONE
             Photo.objects.filter(pk=photo.pk).update(state=state, read=timezone.now())
+        elif what == "type":
+            title = chance.choice(("", "Lark", "Dial", f"Clock {photo.pk}"))
+            typing.keep(tray, [Edit(photo.pk, {"title": title}, None)])
+        elif what == "move":
+            flows.put_in_order(tray, chance.sample([place.photo_id for place in places], min(3, len(places))))
         elif what in ("made", "fails"):
             self.make(tray, run, photo.pk, recipe.pk, what)
         elif what == "lost":
@@ -118,6 +127,14 @@ class Following(StudioCase):
 
     def test_any_change_is_followed_without_planning_anew(self) -> None:
         self.assertEqual(self.rehearse(1, self.prepared(12), 60), 0)
+
+    def test_words_and_counters_of_folders_and_shapes(self) -> None:
+        """Typed titles stand in names, and numbers hang on which other photos can be read."""
+        tray = self.prepared(12, folders=3, pattern="{title or stem}-{n}")
+        for recipe, count in zip(lit(tray), ("folder", "shape", "recipe"), strict=True):
+            content = recipe[0].current.content  # type: ignore[union-attr]
+            self.change(recipe[0], content | {"name": content["name"] | {"count": count}})
+        self.rehearse(3, tray, 60)
 
     def test_names_that_hang_on_others(self) -> None:
         """Six folders with the same file names: names are numbered, and free names move others."""
