@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from django.db.models import Q
+from django.contrib.postgres.aggregates import StringAgg
+from django.db.models import Count, Q, TextField
 from django.db.models.fields.json import KT
-from django.db.models.functions import Coalesce
+from django.db.models.functions import MD5, Cast, Coalesce
 from django.http import HttpRequest, HttpResponseBase, JsonResponse
 from ninja import Query, Router, Schema
 from pydantic import Field
@@ -38,13 +39,19 @@ class SheetIn(BoardIn):
     missing: str = ""
 
 
-class SheetOut(Schema):
-    """photos: the numbers of those shown, in order. total: of all in the tray. missing: how many lack a word."""
+class SheetCountsOut(Schema):
+    """total: of all photos in the tray. missing: how many lack a word. stamp: another one when the order is another."""
+
+    total: int
+    missing: dict[str, int]
+    stamp: str
+
+
+class SheetOut(SheetCountsOut):
+    """photos: the numbers of those shown, in order."""
 
     name: str
     photos: list[int]
-    total: int
-    missing: dict[str, int]
 
 
 class NamedOut(Schema):
@@ -125,13 +132,29 @@ def get_sheet(request: HttpRequest, number: int, how: Query[SheetIn]) -> JsonRes
     """The order of the sheet's rows."""
     tray = find_tray(request, number)
     shown = shown_now(tray, lit(tray), BoardIn(**how.model_dump(exclude={"missing"})))
-    photos, counted = shown.photos, _with_words(tray, COUNTED)
+    photos = shown.photos
     if how.missing:
         (word,) = typing.known([how.missing])
         without = set(_with_words(tray, (word,)).filter(_without(word)).values_list("pk", flat=True))
         photos = [photo for photo in photos if photo in without]
-    missing = {word: counted.filter(_without(word)).count() for word in COUNTED}
-    return JsonResponse({"name": tray.name, "photos": photos, "total": shown.total, "missing": missing})
+    return JsonResponse({"name": tray.name, "photos": photos, **_counts(tray)})
+
+
+@router.get("/{number}/sheet/counts", response=SheetCountsOut)
+def get_counts(request: HttpRequest, number: int) -> dict[str, Any]:
+    """What changes of a sheet with every word that somebody types, and whether its rows stand as they did."""
+    return _counts(find_tray(request, number))
+
+
+def _counts(tray: Tray) -> dict[str, Any]:
+    counted = _with_words(tray, COUNTED)
+    order = StringAgg(Cast("photo_id", TextField()), ",", order_by=("position", "id"))
+    found = tray.places.order_by().aggregate(total=Count("id"), stamp=MD5(order))
+    return {
+        "total": found["total"],
+        "missing": {word: counted.filter(_without(word)).count() for word in COUNTED},
+        "stamp": found["stamp"] or "",
+    }
 
 
 @router.post("/{number}/sheet/rows", response=list[WordsRowOut])

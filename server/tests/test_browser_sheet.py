@@ -117,6 +117,26 @@ class Sheet(BrowserCase):
         self.wait_for(lambda: Photo.objects.filter(typed__title="Lark").exists())
         expect(self.page.get_by_text("not kept yet")).to_have_count(0)
 
+    def test_rows_stay_while_somebody_types_under_a_filter(self) -> None:
+        self.photos(4)
+        tray = self.tray(self.recipe())
+        self.work()
+        self.open_sheet(tray.pk)
+        self.page.get_by_role("button", name="No title 4").click()
+        self.page.locator('[data-spot="0:0"]').click()
+        for name in ("One", "Two", "Three"):
+            self.page.keyboard.type(name)
+            self.page.keyboard.press("Enter")
+        self.wait_for(lambda: self.titled() == ["One", "Two", "Three"])
+        expect(self.page.get_by_role("button", name="No title 1")).to_be_visible()
+        expect(self.page.locator('[data-spot="0:0"]')).to_contain_text("One")
+        self.page.get_by_role("button", name="No title 1").click()
+        expect(self.page.locator('[data-spot="1:0"]')).to_have_count(0)
+        expect(self.page.get_by_text("q03.jpg").first).to_be_visible()
+
+    def titled(self) -> list[str]:
+        return [photo.typed["title"] for photo in Photo.objects.order_by("name") if "title" in photo.typed]
+
     def test_two_thousand_rows(self) -> None:
         tray = self.tray(self.recipe())
         photos = self.read_already(tray, [f"in/{n:04}.jpg" for n in range(2000)])

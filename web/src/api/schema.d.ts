@@ -1340,6 +1340,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/sheet/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Counts
+         * @description What changes of a sheet with every word that somebody types, and whether its rows stand as they did.
+         */
+        get: operations["server_sheet_api_get_counts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/sheet/rows": {
         parameters: {
             query?: never;
@@ -2960,6 +2980,20 @@ export interface components {
             odd: string[];
         };
         /**
+         * SheetCountsOut
+         * @description total: of all photos in the tray. missing: how many lack a word. stamp: another one when the order is another.
+         */
+        SheetCountsOut: {
+            /** Missing */
+            missing: {
+                [key: string]: number;
+            };
+            /** Stamp */
+            stamp: string;
+            /** Total */
+            total: number;
+        };
+        /**
          * SheetIn
          * @description missing: show only photos without this word.
          */
@@ -2997,7 +3031,7 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description photos: the numbers of those shown, in order. total: of all in the tray. missing: how many lack a word.
+         * @description photos: the numbers of those shown, in order.
          */
         SheetOut: {
             /** Missing */
@@ -3008,6 +3042,8 @@ export interface components {
             name: string;
             /** Photos */
             photos: number[];
+            /** Stamp */
+            stamp: string;
             /** Total */
             total: number;
         };
@@ -5094,6 +5130,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+        };
+    };
+    server_sheet_api_get_counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetCountsOut"];
                 };
             };
         };

@@ -37,7 +37,7 @@
 
   $effect(() => {
     untrack(begin); // once: what it reads changes with every word
-    const reload = paced(() => sheet.load(), 150);
+    const reload = paced(() => sheet.refresh(), 150);
     return onHint((hint) => {
       if (hint.kind === 'resync') void trying(() => sheet.keepPending());
       if (hint.kind === 'resync' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray.id)) reload();
@@ -112,7 +112,7 @@
 
   // Rows that come in another order take the focus with them.
   $effect(() => {
-    void sheet.order;
+    void sheet.photos;
     const timer = setTimeout(() => {
       if (last && document.activeElement === document.body && sheet.draft === undefined) reach();
     }, 30);

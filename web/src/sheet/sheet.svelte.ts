@@ -79,6 +79,17 @@ export class SheetState {
     await this.fetch();
   }
 
+  /** Words were typed, here or elsewhere: rows and counts come anew. Their order only where it is another: a row that a
+   * filter would hide now stays where it is until somebody filters again. */
+  async refresh(): Promise<void> {
+    const counts = await taken(api.GET('/api/trays/{number}/sheet/counts', { params: { path: { number: this.tray } } }));
+    if (!this.order) return;
+    if (counts.stamp !== this.order.stamp) return this.load();
+    this.order = { ...this.order, ...counts };
+    for (const photo of this.rows.keys()) this.stale.add(photo);
+    await this.fetch();
+  }
+
   /** A row came into view; the returned function says that it left. */
   want(photo: number): () => void {
     this.wanted.add(photo);
@@ -304,7 +315,7 @@ export class SheetState {
       const path = { number: this.tray };
       const before = await taken(api.POST('/api/trays/{number}/words/table', { params: { path }, body: { text } }));
       this.did(before, `took words of ${count(before.edits.length, 'photo')} from a table`);
-      await this.load();
+      await this.refresh();
       return before.edits.length;
     });
   }
@@ -316,7 +327,7 @@ export class SheetState {
       const body = { ...how, photos: this.photos };
       const before = await taken(api.POST('/api/trays/{number}/words/replace', { params: { path }, body }));
       this.did(before, `replaced “${how.find}” in ${count(before.edits.length, 'photo')}`);
-      await this.load();
+      await this.refresh();
       return before.edits.length;
     });
   }
@@ -344,7 +355,7 @@ export class SheetState {
       this.stale.add(photo);
     }
     this.did(before, what);
-    void this.load();
+    void this.refresh();
   }
 
   private did(before: Edits, what: string): void {
