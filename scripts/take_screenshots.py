@@ -73,7 +73,7 @@ def tour(page: Page, base: str) -> None:
     page.get_by_role("button", name="Make ").click()
     page.wait_for_timeout(1500)
     page.goto(f"{base}/runs")
-    page.locator("[role=row] a.strong").first.click()
+    page.locator("[data-run] .name a").first.click()
     page.locator("aside").get_by_text(re.compile(r"^\d+ made$|^done")).first.wait_for(timeout=120_000)
     page.locator(".list").evaluate("list => list.scrollTo(0, 560)")
     shoot(page, "receipts")

@@ -22,7 +22,7 @@ from tray_core.words import with_words
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """One photo with all the renditions wanted of it and the root that they go below."""
+    """One photo with all the renditions wanted of it and the root that they go below, unless they go beside it."""
 
     path: Path
     plans: tuple[Plan, ...]
@@ -30,7 +30,7 @@ class Task:
 
 
 def _run(task: Task, originals: Collection[FileId], limits: Limits) -> list[Outcome]:
-    folders = [task.root] * len(task.plans)
+    folders = [task.path.parent if plan.recipe.place.to == "beside" else task.root for plan in task.plans]
     return list(make_renditions(task.path, task.plans, folders, originals=originals, limits=limits))
 
 

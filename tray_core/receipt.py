@@ -36,7 +36,8 @@ _TELL_PPI = ("JPEG", "PNG", "TIFF", "PDF")
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Receipt:
     """As read from the file. width, height in pixels; profile by name, None without. ppi: the tag, None without.
-    metadata: none, rights or all, by the words in the file.
+    metadata: none, rights or all, by the words in the file. quality, score: that the coder found for it, where it had
+    to look for them.
 
     differences: sentences, one for each way in which the file is not what was planned.
     notes:       sentences on how it was made that its owner should know.
@@ -52,6 +53,8 @@ class Receipt:
     bits: int
     metadata: str
     sha256: str
+    quality: int | None = None
+    score: float | None = None
     differences: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
 

@@ -14,7 +14,7 @@ from server.http.problems import Problem
 from server.live.hub import hint
 from server.photos.models import Photo
 from server.queue.deferring import MAKE, defer_all
-from server.runs import files, tallies
+from server.runs import afterwards, files, tallies
 from server.runs.models import Rendition, Run
 from server.studios.room import check_room
 from server.trays.models import Tray
@@ -24,6 +24,8 @@ from tray_core.plan.weight import about_bytes
 Chosen = set[tuple[int, int]]
 """Photos and recipes."""
 
+COVER = 6
+"""Pictures that the list of runs shows of each."""
 _NOT_READ_YET = "It was not read yet. Make it once it is."
 _NOTHING_TO_DO = ("done", "kept", "asking", *Rendition.OPEN)
 _ASKS = {"eye": Rendition.Question.CROP, "word": Rendition.Question.WORD}
@@ -71,6 +73,12 @@ class _Named(NamedTuple):
         return [renamed(row, self.names[row.photo.pk]) for row in found]
 
 
+def _different(cells: list[Cell]) -> list[Cell]:
+    """A few cells, of as many photos as there are."""
+    first = {cell.photo.pk: cell for cell in reversed(cells)}
+    return [first[photo] for photo in dict.fromkeys(cell.photo.pk for cell in cells)][:COVER]
+
+
 @transaction.atomic
 def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None) -> Run:
     # Two presses at once must not make everything twice.
@@ -93,12 +101,18 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
         raise Problem(409, f"These need a {'crop' if crops else 'word'} first", detail)
     about = [[about_bytes(plan, cell.photo.weighed()) for plan in cell.plans] for cell in cells]
     check_room(tray.studio, sum(map(sum, about)), f"A run of {tray.name}")
+    made_by = {cell.recipe.pk for cell in cells}
     unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]
     run = Run.objects.create(
         studio_id=tray.studio_id,
         tray=tray,
         tray_name=tray.name,
         left_out=[{"name": photo.name, "reason": photo.reason or _NOT_READ_YET} for photo in unread],
+        cover=[
+            {"photo": cell.photo.pk, "version": cell.recipe.current_id, "key": cell.prints[-1]}
+            for cell in _different(cells)
+        ],
+        afterwards=afterwards.wanted([(recipe.pk, core) for recipe, core in recipes if recipe.pk in made_by]),
     )
     Rendition.objects.bulk_create(
         (

@@ -105,6 +105,7 @@ class Photo(models.Model):
             interest=self._interest(),
             words=self.words,
             unread=tuple(self.unread),
+            beside=self.root is not None and self.root.writable,
         )
 
     @property
@@ -122,3 +123,19 @@ class Photo(models.Model):
         both = bytes(self.interest)
         subjects = tuple(Subject(kind, tuple(box)) for kind, box in self.subjects)
         return Interest(both[: len(both) // 2], both[len(both) // 2 :], subjects)
+
+
+class Written(models.Model):
+    """A file that a run put among originals: it is no photo, and the only kind there that may be replaced.
+
+    path: below the root, as originals have theirs.
+    """
+
+    root = models.ForeignKey(Root, on_delete=models.CASCADE, related_name="written")
+    path = models.CharField(max_length=1000)
+
+    class Meta:
+        indexes = [models.Index(fields=["root", "path"], name="written_path")]
+
+    def __str__(self) -> str:
+        return self.path

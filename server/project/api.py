@@ -12,14 +12,17 @@ from server.board.drafts import router as drafts
 from server.board.placing import router as bench
 from server.http.problems import tell_problems
 from server.looks.api import router as closer
+from server.looks.beside import router as beside
 from server.looks.pictures import router as pictures
 from server.project.conf import conf
 from server.recipes.api import router as recipes
 from server.recipes.giving_api import router as giving
 from server.recipes.parts import router as parts
 from server.recipes.profiles_api import router as profiles
+from server.recipes.sets import router as sets
 from server.runs.api import router as runs
 from server.runs.questions import router as questions
+from server.runs.receipts import router as receipts
 from server.sheet.api import router as sheet
 from server.storage.api import router as storage
 from server.studios.visitors import studio_of
@@ -43,6 +46,9 @@ api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)
 api.add_router("/storage", storage)
 api.add_router("/questions", questions)
+api.add_router("/sets", sets)
+api.add_router("", beside)
+api.add_router("", receipts)
 api.add_router("", runs)
 
 

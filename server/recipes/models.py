@@ -92,3 +92,27 @@ def with_profiles_of(core: CoreRecipe, studio: int) -> CoreRecipe:
     if core.color is None or core.color.icc is None:
         return core
     return core.model_copy(update={"color": core.color.model_copy(update={"icc": f"{studio}/{core.color.icc}"})})
+
+
+class Set(models.Model):
+    """Recipes that make the same picture for one place in a page.
+
+    sizes: how wide the picture is there, as in HTML. members: recipe numbers, each with the media condition of the
+    screens that it is for, "" for all.
+    """
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="sets")
+    name = models.CharField(max_length=60)
+    sizes = models.CharField(max_length=500, blank=True)
+    members = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["studio", "name"], name="set_once_in_studio")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def media(self) -> dict[int, str]:
+        """The recipes with their conditions."""
+        return {member["recipe"]: member["media"] for member in self.members}

@@ -73,7 +73,7 @@ def _named(row: Rendition, photo: Photo) -> str:
     """The name anew, beside all that the run has given."""
     names, recipe = Names(), row.version.core()
     for folder, name in _taken(row):
-        names.take(name_scope(recipe, folder), name)
+        names.take(name_scope(recipe, folder, photo.facts().path), name)
     plan = _planned(row, photo, names)
     return plan.name if plan else row.name
 
@@ -81,6 +81,9 @@ def _named(row: Rendition, photo: Photo) -> str:
 def _taken(row: Rendition) -> QuerySet[Rendition, tuple[str, str]]:
     """(folder, name) of what else the run puts beside a rendition, but for its own other parts."""
     others = row.run.renditions.filter(folder=row.folder).exclude(photo=row.photo_id, recipe=row.recipe_id)
-    if row.version.content["place"]["to"] != "output":
+    to = row.version.content["place"]["to"]
+    if to == "download":
         others = others.filter(recipe=row.recipe_id)
+    elif to == "beside":
+        others = others.filter(photo__folder=row.photo.folder)
     return others.order_by().values_list("folder", "name")

@@ -14,12 +14,13 @@ from django.utils import timezone
 from server.live.hub import hint
 from server.photos.models import Photo
 from server.photos.reading import limits_of, read, unchanged
+from server.photos.written import is_ours, note
 from server.project.conf import conf
 from server.queue.patience import patience
 from server.runs import tallies
 from server.runs.ahead import made_ahead
 from server.runs.models import Rendition, Run
-from server.studios.models import Root
+from server.runs.places import checked_base
 from tray_core import PlaceError, Plan, Recipe, TrayError
 from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
@@ -58,6 +59,8 @@ def _take(run: Run, photo_id: int) -> list[Rendition]:
     with transaction.atomic():
         tallies.lock([run.pk])
         run.refresh_from_db()
+        if run.held:
+            return []
         open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
         if run.stop_asked:
             _end(run, open_ones, Rendition.State.STOPPED)
@@ -95,9 +98,10 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             strength=row.strength,
             words=words_from_json(row.words) if row.words is not None else None,
             own_bytes=row.own_bytes,
+            photo_words=photo.words,
         )
         try:
-            folder = _folder(run, row, recipe.place.to)
+            folder = checked_base(run, photo, row)
         except PlaceError as error:
             _finish(run, row, Outcome(plan=plan, status="failed", error=error), photo)
             continue
@@ -106,14 +110,14 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         folders.append(folder)
     if not plans:
         return
-    originals = {identity} if (identity := file_id(photo.file)) else set()
+    originals = {identity for path in (photo.file, *_not_ours(photo, plans)) if (identity := file_id(path))}
     outcomes = make_renditions(
         photo.file,
         plans,
         folders,
         originals=originals,
         limits=limits_of(photo),
-        claims=lambda plan: _claims(by_plan[id(plan)]),
+        claims=lambda plan: _claims(by_plan[id(plan)], photo),
         stopped=lambda: Run.objects.filter(pk=run.pk, stop_asked=True).exists(),
         ready=made_ahead(run.studio_id, photo),
     )
@@ -127,46 +131,27 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         _close(run, list(by_plan.values()), Rendition.State.STOPPED)
 
 
-def _folder(run: Run, row: Rendition, to: str) -> Path:
-    """Where the rendition's own subfolder begins; PlaceError where originals lie or outside the output root."""
-    if to == "download":
-        return run.downloads / str(row.recipe_id)
-    output = conf.output_root.resolve()
-    if not output.is_dir():
-        raise PlaceError(
-            "the output folder",
-            expected="the folder that renditions go to",
-            found="nothing there",
-            remedy="Is its drive connected? Bring the folder back, then make it again.",
-        )
-    # Each studio has a folder of its own: nobody meets another one's files.
-    own = output / run.studio.folder
-    target = (own / row.folder).resolve()
-    if target != own and own not in target.parents:
-        raise PlaceError(
-            row.folder,
-            expected="a folder below the studio's output folder",
-            found="a link out of it",
-            remedy="Remove the link.",
-        )
-    for root in Root.objects.all():
-        if target == root.folder or root.folder in target.parents:
-            raise PlaceError(
-                row.folder,
-                expected="a folder without originals",
-                found=f"the folder {root.name} of originals",
-                remedy="Choose another subfolder; originals are never touched.",
-            )
-    return own
+def _not_ours(photo: Photo, plans: list[Plan]) -> list[Path]:
+    """Files beside the original that have the names of renditions, and that no run has put there."""
+    found = [photo.file.parent / plan.path for plan in plans if plan.recipe.place.to == "beside"]
+    return [path for path in found if path.exists() and photo.root and not is_ours(photo.root, _resolved(path))]
 
 
-def _claims(row: Rendition) -> Claims:
+def _resolved(path: Path) -> Path:
+    """The path of a file with the links of its folder resolved, but not itself if it is one."""
+    return path.parent.resolve() / path.name
+
+
+def _claims(row: Rendition, photo: Photo) -> Claims:
     earlier = (row.claim_device, row.claim_inode)
+    beside = photo.root if row.version.content["place"]["to"] == "beside" else None
 
     def claim(path: Path, identity: FileId) -> None:
         # Committed at once, before the file appears: a later try knows its own file by it.
         if not _ours(row).update(path=str(path), claim_device=identity[0], claim_inode=identity[1]):
             raise Superseded
+        if beside is not None:
+            note(beside, _resolved(path))
 
     return Claims(earlier=earlier if None not in earlier else None, claim=claim)  # type: ignore[arg-type]
 
@@ -227,6 +212,7 @@ def _sentence(error: TrayError, photo: Photo, run: Run) -> str:
     """The error in the words of the person: their photo's name, no path of the server."""
     subject = photo.name if isinstance(error, PhotoError) else error.subject
     subject = subject.replace(str(photo.file), photo.name).removeprefix(f"{conf.output_root / run.studio.folder}/")
+    subject = subject.removeprefix(f"{photo.root.folder}/") if photo.root else subject
     return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
 
 

@@ -5,16 +5,20 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
+from django.db.models import QuerySet
 from zipstream import ZIP_STORED, ZipStream
 
 from server.runs import files
 from server.runs.models import Rendition, Run
+from server.runs.places import folder_in_zip
 from tray_core.markup import Drawn, Piece, as_html, as_json, pictures
 from tray_core.plan.naming import safe_text
+
+Rows = QuerySet[Rendition]
 
 _WORDS = ("title", "alt")
 _RECEIPT = ("width", "height", "bytes", "format", "profile", "metadata", "sha256", "differences", "notes")
@@ -26,7 +30,7 @@ def members(rows: Iterable[Rendition]) -> Iterator[tuple[str, Rendition]]:
     given: set[str] = set()
     for row in rows:
         path = Path(row.path)
-        folder = row.folder if row.version.content["place"]["to"] == "output" else safe_text(row.recipe.title)
+        folder = folder_in_zip(row)
         name = f"{folder}/{path.name}" if folder else path.name
         number = 2
         while name.casefold() in given:
@@ -49,17 +53,23 @@ def manifest_line(name: str, row: Rendition) -> dict[str, Any]:
     }
 
 
-def finished(run: Run, recipes: list[int] | None = None) -> tuple[list[Rendition], list[str]]:
-    """(files of a run that are there, sentences on those that are not). recipes: of these alone."""
-    rows = run.renditions.filter(state=Rendition.State.MADE).select_related("photo", "recipe", "version")
-    found = list(rows if recipes is None else rows.filter(recipe__in=recipes))
+def finished(run: Run, of: Callable[[Rows], Rows] | None = None) -> tuple[list[Rendition], list[str]]:
+    """(files of a run that are there, sentences on those that are not). of: picks some of its rows."""
+    rows = run.renditions.filter(state=Rendition.State.MADE).select_related("photo__root", "recipe", "version")
+    found = list(rows if of is None else of(rows))
     files.look_at(found)
     lost = [f"{row.photo.name}, {row.recipe.title}: {row.name} is {row.lost}" for row in found if row.lost]
     return [row for row in found if not row.lost], lost
 
 
-def drawn(named: Iterable[tuple[str, Rendition]], sizes: str) -> list[Drawn]:
-    """The picture elements of finished files. named: with their paths from the page's folder."""
+def of_recipes(recipes: Iterable[int]) -> Callable[[Rows], Rows]:
+    """Picks the rows of these."""
+    wanted = list(recipes)
+    return lambda rows: rows.filter(recipe__in=wanted)
+
+
+def drawn(named: Iterable[tuple[str, Rendition]], sizes: str, media: Mapping[int, str] | None = None) -> list[Drawn]:
+    """The picture elements of finished files. named: with their paths from the page's folder. media: of recipes."""
     pieces = []
     for path, row in named:
         receipt, words = row.receipt or {}, row.photo.words
@@ -72,24 +82,36 @@ def drawn(named: Iterable[tuple[str, Rendition]], sizes: str) -> list[Drawn]:
                 height=receipt.get("height", 0),
                 alt=words.alt or words.title,
                 title=words.title,
+                media=(media or {}).get(row.recipe_id, ""),
             )
         )
     return pictures(pieces, sizes)
 
 
-def markup(run: Run, kind: str, sizes: str, recipes: list[int] | None) -> tuple[str, str]:
-    """(text, what it is) of a run's markup: html for elements alone, page for a page, json for a site generator."""
-    found, _ = finished(run, recipes)
-    elements = drawn(members(found), sizes)
+def markup(run: Run, kind: str, sizes: str, media: Mapping[int, str] | None) -> tuple[str, str]:
+    """(text, what it is) of a run's markup: html for elements alone, page for a page, json for a site generator.
+
+    media: the recipes of a set, each with the media condition of its screens; None for all.
+    """
+    found, _ = finished(run, of_recipes(media) if media is not None else None)
+    elements = drawn(members(found), sizes, media)
     if kind == "json":
         return json.dumps(as_json(elements), indent=2, ensure_ascii=False) + "\n", "application/json"
     return as_html(elements, run.tray_name, page=kind == "page"), "text/html; charset=utf-8"
 
 
-def archive(run: Run) -> ZipStream:
-    """The archive, made as it is read; pictures are compressed already and are stored as they are."""
+def zip_name(run: Run) -> str:
+    """What a run's zip is called."""
+    return f"{safe_text(run.tray_name)}-{run.started:%Y-%m-%d}-run-{run.pk}.zip"
+
+
+def archive(run: Run, rows: list[Rendition], missing: list[str] | None = None) -> ZipStream:
+    """The archive, made as it is read; pictures are compressed already and are stored as they are.
+
+    rows, missing: as `finished` finds them.
+    """
     made = ZipStream(compress_type=ZIP_STORED, sized=True)
-    rows, missing = finished(run)
+    missing = missing or []
     named = list(members(rows))
     for name, row in named:
         made.add_path(row.path, name)

@@ -15,7 +15,12 @@ from tray_core.plan import Number
 
 
 class Run(models.Model):
-    """One making of renditions; its recipes are pinned as they were."""
+    """One making of renditions; its recipes are pinned as they were.
+
+    held: nothing of it is worked on until somebody says so. urgency: runs of a higher one come first.
+    afterwards: what its recipes ask for once all is made, each as do, recipes, sizes, and once it was done paths and
+    error. cover: the first pictures, each as photo, version and key.
+    """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
     tray = models.ForeignKey(Tray, on_delete=models.SET_NULL, null=True, related_name="runs")
@@ -25,6 +30,10 @@ class Run(models.Model):
     last = models.DateTimeField(null=True, help_text="when a rendition was finished last")
     stop_asked = models.BooleanField(default=False)
     left_out = models.JSONField(default=list, help_text="photos that could not be read, with the reason")
+    held = models.BooleanField(default=False)
+    urgency = models.PositiveSmallIntegerField(default=0)
+    afterwards = models.JSONField(default=list)
+    cover = models.JSONField(default=list)
 
     class Meta:
         ordering = ["-started", "-id"]

@@ -17,6 +17,7 @@ from server.http.streams import stream_file
 from server.runs import answering
 from server.runs.answering import Answer, open_questions
 from server.runs.models import Rendition
+from server.runs.places import base_of
 from server.studios.visitors import studio_of
 from tray_core.recipe.pattern import WORDS, fields_in
 
@@ -89,10 +90,7 @@ class AnsweredOut(Schema):
 
 
 def _target(row: Rendition) -> Path:
-    root = row.run.downloads / str(row.recipe_id)
-    if row.version.content["place"]["to"] != "download":
-        root = row.run.studio.output
-    return root / row.folder / row.name
+    return base_of(row.run, row.photo, row) / row.folder / row.name
 
 
 def _there(row: Rendition) -> dict[str, Any] | None:
@@ -158,7 +156,7 @@ def list_questions(request: HttpRequest, kind: str = "") -> dict[str, Any]:
     tallies = [tally for run in runs for tally in run.tallies.all()]
     if kind:
         rows = rows.filter(question__in=("crop", "") if kind == "crop" else (kind,))
-    shown = rows.select_related("run", "run__studio", "photo", "recipe", "version").order_by(
+    shown = rows.select_related("run", "run__studio", "photo__root", "recipe", "version").order_by(
         "-question", "recipe", "n", "pk"
     )
     return {
@@ -185,11 +183,11 @@ def give_answer(request: HttpRequest, body: AnswerIn) -> dict[str, int]:
 @router.get("/{number}/there")
 def file_there(request: HttpRequest, number: int) -> HttpResponseBase:
     """The file that has the name which a question is about, for browsers to show."""
-    rows = open_questions(studio_of(request)).select_related("run", "run__studio", "version")
+    rows = open_questions(studio_of(request)).select_related("run", "run__studio", "photo__root", "version")
     row = get_object_or_404(rows, pk=number, question=Rendition.Question.NAME)
     path = _target(row)
     kind = _SHOWN.get(path.suffix.lower())
-    inside = {row.run.studio.output.resolve(), row.run.downloads.resolve()}
+    inside = {row.run.studio.output.resolve(), row.run.downloads.resolve(), row.photo.file.parent.resolve()}
     if kind is None or inside.isdisjoint(path.resolve().parents):
         raise Problem(410, "The file cannot be shown", f"{row.name}: browsers show no file of this kind.")
     return stream_file(path, kind, row.name, download=False)

@@ -17,7 +17,7 @@ from procrastinate.contrib.django import app
 
 from server.photos.models import Photo
 from server.project.conf import conf
-from server.queue.deferring import MAKE, READ
+from server.queue.deferring import AFTERWARDS, MAKE, READ
 from server.runs import tallies
 from server.runs.models import Rendition, Run, Tally
 
@@ -90,7 +90,7 @@ def _try_again() -> None:
         cursor.execute(
             "DELETE FROM procrastinate_jobs WHERE status = 'failed' AND task_name = ANY(%s) "
             "RETURNING task_name, args, priority",
-            [[MAKE, READ]],
+            [[MAKE, READ, AFTERWARDS]],
         )
         failed = cursor.fetchall()
     for task, about, priority in failed:
@@ -101,7 +101,8 @@ def orphans() -> list[tuple[int, int]]:
     """(run, photo) of open renditions that no job, waiting or under way, will make."""
     return _without_job(
         "SELECT DISTINCT r.run_id, r.photo_id FROM runs_rendition r "
-        "JOIN runs_run u ON u.id = r.run_id AND u.finished IS NULL WHERE r.state IN ('waiting', 'making')",
+        "JOIN runs_run u ON u.id = r.run_id AND u.finished IS NULL AND NOT u.held "
+        "WHERE r.state IN ('waiting', 'making')",
         MAKE,
         ("run_id", "photo_id"),
     )

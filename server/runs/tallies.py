@@ -10,6 +10,7 @@ from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast
 from django.utils import timezone
 
+from server.queue.deferring import AFTERWARDS, defer_all
 from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition, Run, Tally
 
@@ -56,6 +57,8 @@ def learn(version: int, forecast: int, size: int) -> None:
 
 
 def finish_if_done(run: Run) -> None:
-    """Mark the run finished once none of its renditions is open or waits for a crop."""
+    """Mark the run finished once none of its renditions is open or waits for a crop; what comes afterwards begins."""
     if not run.tallies.filter(Q(open__gt=0) | Q(asking__gt=0)).exists():
-        Run.objects.filter(pk=run.pk, finished=None).update(finished=timezone.now())
+        done = Run.objects.filter(pk=run.pk, finished=None).update(finished=timezone.now(), held=False)
+        if done and Run.objects.exclude(afterwards=[]).filter(pk=run.pk).exists():
+            defer_all(AFTERWARDS, [{"run_id": run.pk}])

@@ -7,7 +7,7 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from server.project.conf import conf
-from server.queue.deferring import MAKE
+from server.queue.deferring import AFTERWARDS, MAKE
 
 
 @app.task(name=MAKE, queue="make", priority=100)  # all of them before photos that are only read
@@ -16,6 +16,14 @@ def make_photo(run_id: int, photo_id: int) -> None:
     from server.runs.making import make  # the imaging libraries stay out of the web process's start
 
     make(run_id, photo_id)
+
+
+@app.task(name=AFTERWARDS, queue="make", priority=101)  # before whatever else waits: somebody waits for it
+def do_afterwards(run_id: int) -> None:
+    """Do what a run's recipes ask for once all is made; safe to run again."""
+    from server.runs.afterwards import do
+
+    do(run_id)
 
 
 @app.periodic(cron="* * * * * */4")  # the sixth field is seconds: every four of them

@@ -6,9 +6,11 @@ from typing import Annotated, Literal
 
 from django.db.models import Count, Sum
 from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from pydantic import Field
 
+from server.http.problems import Problem
 from server.runs.models import Tally
 from server.storage import clearing
 from server.studios.models import Studio
@@ -36,10 +38,13 @@ class StorageOut(Schema):
 
 
 class ClearIn(Schema):
-    """what: runs over for `days`, with the files that they made or without; unused uploads; copies."""
+    """what: runs over for `days`, or one `run` that is over, with the files that they made or without; unused uploads;
+    copies.
+    """
 
-    what: Literal["runs", "uploads", "copies"]
+    what: Literal["runs", "run", "uploads", "copies"]
     days: Days = 30
+    run: int | None = None
     files: bool = False
 
 
@@ -74,6 +79,13 @@ def clear_storage(request: HttpRequest, body: ClearIn) -> ClearedOut:
     match body.what:
         case "runs":
             freed = clearing.clear_runs(studio, body.days, body.files)
+        case "run":
+            run = get_object_or_404(studio.runs, pk=body.run)
+            if run.finished is None:
+                raise Problem(
+                    409, "The run goes on", "Expected a run that is over, found one that goes on. Stop it first."
+                )
+            freed = clearing.clear_run(run, body.files)
         case "uploads":
             freed = clearing.clear_uploads(studio)
         case "copies":

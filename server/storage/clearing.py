@@ -36,28 +36,34 @@ def unused_uploads(studio: Studio) -> QuerySet[Photo]:
 
 
 def clear_runs(studio: Studio, days: int, with_files: bool) -> int:
-    """Forget old runs; returns the bytes that went with them.
+    """Forget old runs; returns the bytes that went with them."""
+    return sum(clear_run(run, with_files) for run in list(old_runs(studio, days)))
 
-    with_files: their files too, where these are still the ones that were made; else those for download alone, which
+
+def clear_run(run: Run, with_files: bool) -> int:
+    """Forget a run that is over; returns the bytes that went with it.
+
+    with_files: its files too, where these are still the ones that were made; else those for download alone, which
     nobody could find any more.
     """
     freed = 0
-    for run in list(old_runs(studio, days)):
-        made = run.renditions.filter(state=Rendition.State.MADE)
-        if not with_files:
-            made = made.filter(version__content__place__to="download")
-        last = 0
-        while rows := list(made.filter(pk__gt=last).order_by("pk")[:_AT_ONCE]):
-            last = rows[-1].pk
-            let_go()
-            for row in rows:
-                if not files.look(row):  # else somebody else's file stands there
-                    Path(row.path).unlink(missing_ok=True)
-                    freed += int((row.receipt or {}).get("bytes", 0))
-        number, downloads = run.pk, run.downloads
-        run.delete()
-        _remove_empty(downloads)
-        hint(studio.pk, "run", number)
+    made = run.renditions.filter(state=Rendition.State.MADE).select_related("version")
+    if not with_files:
+        made = made.filter(version__content__place__to="download")
+    last = 0
+    while rows := list(made.filter(pk__gt=last).order_by("pk")[:_AT_ONCE]):
+        last = rows[-1].pk
+        let_go()
+        for row in rows:
+            if not files.look(row):  # else somebody else's file stands there
+                Path(row.path).unlink(missing_ok=True)
+                freed += int((row.receipt or {}).get("bytes", 0))
+                for kind in row.version.content["place"].get("sidecars", ()):
+                    Path(f"{row.path}.{kind}").unlink(missing_ok=True)
+    number, downloads = run.pk, run.downloads
+    run.delete()
+    _remove_empty(downloads)
+    hint(run.studio_id, "run", number)
     return freed
 
 

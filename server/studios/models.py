@@ -51,11 +51,15 @@ class Member(models.Model):
 
 
 class Root(models.Model):
-    """A folder of this machine, with all below it, that a studio's trays may be made from."""
+    """A folder of this machine, with all below it, that a studio's trays may be made from.
+
+    writable: renditions may be put into subfolders beside its photos.
+    """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="roots")
     name = models.CharField(max_length=80)
     path = models.CharField(max_length=1000)
+    writable = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["studio", "name"], name="root_name_in_studio")]

@@ -97,7 +97,7 @@ class BrowserCase(StudioCase):
     def open_newest_run(self) -> None:
         """By the list of runs: the corner shows a finished run for a while only."""
         self.page.get_by_role("link", name="Runs", exact=True).click()
-        self.page.locator("[role=row] a.strong").first.click()
+        self.page.locator("[data-run] .name a").first.click()
 
     def cell(self, photo: str, recipe: str) -> Any:
         """The cell of a photo by a recipe, found by what a person sees."""

@@ -14,6 +14,7 @@ from server.http.problems import Problem
 from server.live.hub import hint
 from server.photos.flows import have_read
 from server.photos.models import Photo
+from server.photos.written import ours_below
 from server.project.conf import conf
 from server.studios.confine import below
 from server.studios.models import Root
@@ -33,7 +34,10 @@ def add_folder(tray: Tray, root: Root, relative: str) -> int:
         raise Problem(422, "Not a folder", f"{root.name}/{relative}: expected a folder, found a file.")
     top = root.folder
     found: list[str] = []
+    ours = ours_below(folder)
     for path, error in find_photos([folder]):
+        if path in ours:
+            continue
         if error is not None:
             if path == folder:
                 raise Problem(422, "The folder cannot be read", str(error))

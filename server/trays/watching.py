@@ -14,6 +14,7 @@ from server.live.hub import hint
 from server.photos.flows import have_read
 from server.photos.models import Photo
 from server.photos.reading import sidecar_time
+from server.photos.written import ours_below
 from server.studios.models import Root
 from server.trays.gathering import gather, path_below, readable
 from server.trays.models import Tray
@@ -48,7 +49,10 @@ def files_below(root: Root, relative: str, odd: list[str]) -> dict[str, File] | 
     top = root.folder
     folder = top / relative
     found: dict[str, File] = {}
+    ours = ours_below(folder)
     for path, error in find_photos([folder]):
+        if path in ours:
+            continue
         if error is not None:
             if path == folder:
                 return None

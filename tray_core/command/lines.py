@@ -30,13 +30,17 @@ def outcome_line(outcome: Outcome) -> dict[str, Any]:
     }
 
 
+def _below(root: Path, plan: Plan) -> Path:
+    return Path(plan.photo).parent if plan.recipe.place.to == "beside" else root
+
+
 def planned_line(plan: Plan, root: Path | None, about: int) -> dict[str, Any]:
     """One rendition to be; its path below `root` when that is known. about: the bytes that it is likely to have."""
     return {
         "photo": plan.photo,
         "recipe": plan.recipe.title,
         "status": "planned",
-        "path": str(root / plan.path) if root else plan.path,
+        "path": str(_below(root, plan) / plan.path) if root else plan.path,
         "width": plan.width,
         "height": plan.height,
         "bytes": about,

@@ -6,12 +6,13 @@ import argparse
 import json
 import os
 import sys
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any, get_args
 
 from tray_core.batch import tasks_of, workers
+from tray_core.command.afterwards import do_afterwards
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.command.markup import write_markup
 from tray_core.command.shelves import read_recipes
@@ -25,7 +26,7 @@ from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
 from tray_core.plan.weight import Detail, about_bytes
 from tray_core.recipe import Recipe, RecipeProblems, check_profile, recipe_schema
-from tray_core.recipe.stations import Taken
+from tray_core.recipe.place import Taken, constant_subfolder
 from tray_core.words import with_words
 
 Read = Callable[[Sequence[Path], Limits], Iterator[PhotoFacts | TrayError]]
@@ -114,7 +115,8 @@ class _Photos:
     ) -> None:
         self.count = self.failed = 0
         self.originals: set[FileId] = set()
-        self._found = list(find_photos(paths, leave_out=root))
+        beside = {tuple(Path(found).parts) for recipe in recipes if (found := constant_subfolder(recipe.place))}
+        self._found = [each for each in find_photos(paths, leave_out=root) if not _made_beside(each[0], beside)]
         self._recipes, self._limits, self._words, self._planning = recipes, limits, words, planning
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
@@ -140,6 +142,12 @@ class _Photos:
                 _say(failed_line(path, recipe.title, found, planning=self._planning))
             yield None
         self._words.tell_unused(_tell)
+
+
+def _made_beside(path: Path, subfolders: Collection[tuple[str, ...]]) -> bool:
+    """Whether a file lies where a recipe puts its own, beside originals."""
+    folder = path.parent.parts
+    return any(folder[-len(each) :] == each for each in subfolders)
 
 
 def _headers(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | TrayError]:
@@ -185,13 +193,14 @@ def _render(arguments: argparse.Namespace) -> int:
         for plan in waiting:
             _say(asking_line(plan))
         asking += len(waiting)
+    complete = do_afterwards(root, made, _tell)
     if arguments.markup and not write_markup(Path(arguments.markup), arguments.sizes, made, _tell):
         return SOME_FAILED
     _tell(
         f"{photos.count} photos, {done - failed - asking + len(waiting)} renditions made or kept, "
         f"{failed + photos.failed * len(recipes)} failed" + (f", {asking} wait for an answer" if asking else "")
     )
-    return SOME_FAILED if failed or photos.failed or asking else ALL_MADE
+    return SOME_FAILED if failed or photos.failed or asking or not complete else ALL_MADE
 
 
 def _placed(rows: Iterable[list[Plan]], waiting: list[Plan]) -> Iterator[list[Plan]]:

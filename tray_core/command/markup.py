@@ -11,6 +11,22 @@ from tray_core.line import Outcome
 from tray_core.markup import Piece, as_html, as_json, pictures
 
 
+def piece_of(outcome: Outcome, folder: Path) -> Piece:
+    """A made rendition as a piece of markup in a page of `folder`."""
+    assert outcome.path is not None
+    assert outcome.receipt is not None
+    words = outcome.plan.photo_words
+    return Piece(
+        photo=outcome.plan.photo,
+        path=Path(os.path.relpath(outcome.path, folder)).as_posix(),
+        format=outcome.plan.format if outcome.plan.format != "same" else outcome.receipt.format.lower(),
+        width=outcome.receipt.width,
+        height=outcome.receipt.height,
+        alt=words.alt or words.title,
+        title=words.title,
+    )
+
+
 def write_markup(file: Path, sizes: str, outcomes: Sequence[Outcome], tell: Callable[[str], None]) -> bool:
     """Write picture elements of finished files into `file`; whether that could be done.
 
@@ -18,15 +34,7 @@ def write_markup(file: Path, sizes: str, outcomes: Sequence[Outcome], tell: Call
     """
     folder = file.parent
     pieces = [
-        Piece(
-            photo=outcome.plan.photo,
-            path=Path(os.path.relpath(outcome.path, folder)).as_posix(),
-            format=outcome.plan.format if outcome.plan.format != "same" else outcome.receipt.format.lower(),
-            width=outcome.receipt.width,
-            height=outcome.receipt.height,
-            alt=outcome.plan.photo_words.alt or outcome.plan.photo_words.title,
-            title=outcome.plan.photo_words.title,
-        )
+        piece_of(outcome, folder)
         for outcome in sorted(outcomes, key=lambda each: (each.plan.number, each.plan.recipe.title, each.plan.part))
         if outcome.path is not None and outcome.receipt is not None
     ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Literal
 
@@ -13,6 +13,7 @@ from tray_core.errors import LineError, PhotoChanged, PhotoError, RecipeError, T
 from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.line.renditions import Renditions
 from tray_core.line.same import same_receipt
+from tray_core.line.sidecars import put_sidecars
 from tray_core.line.write import Claims, FileId, put
 from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
 from tray_core.photo.profiles import profile_name
@@ -146,6 +147,9 @@ def _make(
             return Outcome(plan=plan, status="asking" if asks else "skipped", path=folder / plan.path)
         same = plan.format == "same"
         receipt = same_receipt(path, facts, data) if same else read_receipt(path, plan, _notes(facts, recipe, made))
+        if made.score is not None:
+            receipt = replace(receipt, quality=made.quality, score=round(made.score, 1))
+        put_sidecars(path, plan, facts, receipt, originals)
         return Outcome(plan=plan, status="made", path=path, receipt=receipt)
     except (LineError, RecipeError) as error:
         named = LineError(

@@ -110,6 +110,7 @@ _PAGE = """<!doctype html>
 <html lang="en">
   <head>
     <meta charset="utf-8">
+    <meta name="generator" content="Upper Tray">
     <meta name="viewport" content="width=device-width">
     <title>{title}</title>
     <style>

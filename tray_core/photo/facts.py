@@ -57,6 +57,7 @@ class PhotoFacts:
     interest:      what in it must be seen, where its pixels were looked at.
     words:         what it says, where somebody read it (`tray_core.words`), with what a person typed above it.
     unread:        sentences on what of its metadata could not be read.
+    beside:        whether files may be put into a subfolder of its own folder.
     """
 
     path: str
@@ -77,6 +78,7 @@ class PhotoFacts:
     interest: Interest | None = None
     words: Words = NO_WORDS
     unread: tuple[str, ...] = ()
+    beside: bool = True
 
     @property
     def stored_size(self) -> tuple[int, int]:

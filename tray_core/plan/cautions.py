@@ -26,6 +26,7 @@ Code = Literal[
     "no-word",
     "unread",
     "slow-name",
+    "not-beside",
     "ends-early",
     "own-color",
     "looks",
@@ -88,6 +89,9 @@ def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
     if facts.taken is None and "{date" in recipe.name.pattern + recipe.place.subfolder:
         text = "The photo does not say when it was taken; the file's own date is used."
         yield Caution("no-date", "no date", text)
+    if recipe.place.to == "beside" and not facts.beside:
+        text = "Nothing may be put beside the photo: its folder is not marked as writable, or it was uploaded."
+        yield Caution("not-beside", "cannot lie beside", f"{text} Choose the output folder.")
     if facts.ends_early:
         text = "The file ends early and may be damaged; copy it again from the camera."
         yield Caution("ends-early", "ends early", text)

@@ -94,6 +94,18 @@ class Layout:
         y = [i * self.canvas[1] // self.rows for i in (row, row + 1)]
         return x[0], y[0], x[1] - x[0], y[1] - y[0]
 
+    def photo_point(self, x: float, y: float) -> tuple[float, float]:
+        """The point of the upright photo that lies at (x, y) of the canvas, both in pixels."""
+        width, height = self.upright_canvas
+        across, down = {0: (x, y), 90: (y, height - x), 180: (width - x, height - y), 270: (width - y, x)}[self.turn]
+        left, top, wide, high = self.rect
+        from_middle = (across / width - 0.5) * wide, (down / height - 0.5) * high
+        sine, cosine = math.sin(math.radians(self.angle)), math.cos(math.radians(self.angle))
+        return (
+            left + wide / 2 + cosine * from_middle[0] - sine * from_middle[1],
+            top + high / 2 + sine * from_middle[0] + cosine * from_middle[1],
+        )
+
     def to_json(self) -> dict[str, Any]:
         """Plain values, from which `layout_from_json` makes the same layout again."""
         return {name: getattr(self, name) for name in self.__slots__}

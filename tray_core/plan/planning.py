@@ -25,7 +25,8 @@ _OF_KIND = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WebP": "webp", "AVIF": 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Plan:
-    """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself.
+    """One rendition to be. width, height in pixels; `folder` below the output root, "" for itself, or, of a recipe that
+    puts its files beside the originals, below the photo's own folder.
 
     number: the photo's, in its run. layout: its geometry. part, parts: its number, from 1, among those that the recipe
     makes of the photo. panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the
@@ -147,7 +148,7 @@ def _named(
 ) -> tuple[str, str, tuple[Caution, ...]]:
     """(folder, file name, what to be careful about) of one rendition."""
     place, name = recipe.place, recipe.name
-    folder = subfolder(place.subfolder, fields) if place.to == "output" else ""
+    folder = subfolder(place.subfolder, fields) if place.to != "download" else ""
     extension = _extension(facts, recipe)
     behind = ""
     if parts > 1 and recipe.frame is not None and recipe.frame.split != (1, 1):
@@ -156,7 +157,7 @@ def _named(
         behind = "" if "{width" in name.pattern else f"-{size[0]}w"
     longest = MAX_NAME if name.longest is None else name.longest - len(extension) - 1
     stem = file_stem(name, fields, longest - len(behind))
-    given, renamed = names.give(name_scope(recipe, folder), f"{stem.text}{behind}", extension, longest)
+    given, renamed = names.give(name_scope(recipe, folder, facts.path), f"{stem.text}{behind}", extension, longest)
     return folder, given, (*name_cautions(stem), *((same_name(),) if renamed else ()))
 
 
@@ -179,17 +180,19 @@ def _words(facts: PhotoFacts, recipe: Recipe, fields: dict[str, Field]) -> Words
     return typed_over(Words(**without_names(words, facts.words, metadata.leave_out)), texts)
 
 
-def name_scope(recipe: Recipe, folder: str) -> str:
-    """Where names need to differ, as `Names` takes it. folder: the rendition's own.
+def name_scope(recipe: Recipe, folder: str, photo: str) -> str:
+    """Where names need to differ, as `Names` takes it. folder: the rendition's own. photo: the original's path.
 
     Downloads of different recipes go into one zip, a folder each.
     """
+    if recipe.place.to == "beside":
+        return f"\1{photo.rpartition('/')[0]}\0{folder}"
     return folder if recipe.place.to == "output" else f"\0{recipe.title}"
 
 
 def name_key(plan: Plan) -> str:
     """What differs between any two renditions of a run: names that differ in letter case only count as the same."""
-    return f"{name_scope(plan.recipe, plan.folder)}/{plan.name}".casefold()
+    return f"{name_scope(plan.recipe, plan.folder, plan.photo)}/{plan.name}".casefold()
 
 
 def plan_all(photos: Iterable[PhotoFacts | None], recipes: Sequence[Recipe], tray: str = "") -> Iterator[list[Plan]]:

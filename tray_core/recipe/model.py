@@ -11,13 +11,17 @@ from tray_core.recipe.file import KEEPS_16_BITS, File, Lossy
 from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.name import Name
+from tray_core.recipe.place import Place
 from tray_core.recipe.size import ExactSize, Size
-from tray_core.recipe.stations import Color, Place, Prep, Sharpen
+from tray_core.recipe.stations import Color, Prep, Sharpen
 
 FORMAT = "upper-tray/recipe"
 VERSION = 1
 
-_USUAL = (("frame", "fill", "#ffffff"), ("size", "light", "gamma"))
+_USUAL: tuple[tuple[str, str, Any], ...] = (
+    *(("frame", "fill", "#ffffff"), ("size", "light", "gamma")),
+    *(("place", "sidecars", []), ("place", "afterwards", [])),
+)
 """Values that a recipe file is easier to read without."""
 
 _SHORT = ("prep", "sharpen", "color", "file", "name")

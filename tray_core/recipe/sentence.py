@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import PurePosixPath
 
 from tray_core.recipe.file import LOOKS_THE_SAME, File, GifFile, JpegFile, Lossy, PngFile, TiffFile, WebpFile
@@ -19,8 +18,8 @@ from tray_core.recipe.frame import (
     parse_ratio,
     shape_numbers,
 )
-from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.model import Recipe
+from tray_core.recipe.phrases import Phrase, metadata_words, place_phrases
 from tray_core.recipe.size import (
     BoxSize,
     EdgeSize,
@@ -38,12 +37,6 @@ _EDGES = {
     "short-edge": "{} px on the short edge",
     "width": "{} px wide",
     "height": "{} px high",
-}
-_TAKEN = {
-    "new-name": "where the name is taken, the new file gets a number",
-    "replace": "a file of the same name is replaced",
-    "keep": "a file of the same name is kept",
-    "ask": "where the name is taken, it waits for your answer",
 }
 _GROUNDS = {
     "blur": "a blurred copy of itself",
@@ -81,14 +74,6 @@ _SIDES = {
     "bottom-left": "its bottom left corner",
     "bottom-right": "its bottom right corner",
 }
-
-
-@dataclass(frozen=True, slots=True)
-class Phrase:
-    """text: a piece of the sentence. station: the station it speaks of, or None for plain text."""
-
-    text: str
-    station: str | None = None
 
 
 def shape_words(shape: str) -> str:
@@ -337,7 +322,7 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
         changed = recipe.metadata is not None
         kept = "Each photo’s own file is copied as it is" if not changed else "Each photo’s picture is copied as it is"
         own = (Phrase(f"{kept}, "), Phrase(metadata_words(recipe.metadata), "file")) if changed else (Phrase(kept),)
-        return (*own, Phrase(", named "), Phrase(recipe.name.pattern, "name"), *_place_phrases(recipe))
+        return (*own, Phrase(", named "), Phrase(recipe.name.pattern, "name"), *place_phrases(recipe))
     said = [Phrase("Each photo ")]
     if recipe.prep is not None and (prepared := prep_words(recipe.prep)):
         said += [Phrase(prepared, "prep"), Phrase(", and " if " and " in prepared else " and ")]
@@ -354,32 +339,7 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
         said += [Phrase(" with "), Phrase(f"a tag of {size.ppi} ppi", "size")]
     said += [Phrase(", "), Phrase(metadata_words(recipe.metadata), "file"), Phrase(", named ")]
     said += [Phrase(recipe.name.pattern, "name")]
-    return (*said, *_place_phrases(recipe))
-
-
-def _place_phrases(recipe: Recipe) -> Iterator[Phrase]:
-    place = recipe.place
-    if place.to == "download":
-        yield from (Phrase(", "), Phrase("to be downloaded", "place"), Phrase("."))
-        return
-    folder = place.subfolder or "the output folder itself"
-    yield from (Phrase(", in "), Phrase(folder, "place"), Phrase(f"; {_TAKEN[place.taken]}."))
-
-
-def metadata_words(metadata: Metadata | None) -> str:
-    """What goes out of a photo's words: "without metadata", "with rights and contact but without the place"."""
-    if metadata is None or not metadata.writes:
-        return "without metadata"
-    said = {"none": "without metadata", "rights": "with rights and contact", "all": "with all metadata"}[metadata.keep]
-    if metadata.keep != "none" and metadata.leave_out:
-        said += f" but without the {_listed(metadata.leave_out, 'or')}"
-    if given := metadata.set.given:
-        said += f"{' but' if metadata.keep == 'none' else ' and'} with a {_listed(tuple(given), 'and')} of its own"
-    return said
-
-
-def _listed(names: tuple[str, ...], joint: str) -> str:
-    return f" {joint} ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+    return (*said, *place_phrases(recipe))
 
 
 def _size_phrases(recipe: Recipe, subject: str) -> Iterator[Phrase]:

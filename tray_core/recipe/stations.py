@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from tray_core.recipe.base import Conflict, Station
 from tray_core.recipe.frame import HexColor
-from tray_core.recipe.pattern import check_folder_pattern
 
 Guard = Annotated[float, Field(ge=0, le=40, description="Levels of 255; 0 guards nothing.")]
 AutoGuard = Guard | Literal["auto"]
@@ -92,24 +91,3 @@ class Color(Station):
                 remedy="Choose a profile file." if self.icc is None else "Leave it out, or write icc as the profile.",
             )
         return self
-
-
-Taken = Literal["new-name", "replace", "keep", "ask"]
-
-
-class Place(Station):
-    """Where the file goes, and what happens when its name is taken there.
-
-    output: a folder below the output root (`subfolder`, a pattern; empty for the root itself).
-    download: nowhere but the run itself, to be downloaded from it.
-    """
-
-    to: Literal["output", "download"] = "output"
-    subfolder: Annotated[str, Field(max_length=200)] = ""
-    taken: Taken = "new-name"
-
-    @field_validator("subfolder")
-    @classmethod
-    def _check(cls, subfolder: str) -> str:
-        check_folder_pattern(subfolder)
-        return subfolder

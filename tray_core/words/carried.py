@@ -221,6 +221,11 @@ def _records(words: Words) -> bytes:
     return iim.write_iim({number: value if isinstance(value, tuple) else [value] for number, value in found.items()})
 
 
+def xmp_of(words: Words) -> bytes:
+    """A packet of XMP that says these words and nothing else."""
+    return write_xmp(dict(_properties(words)))
+
+
 def kept_of(words: Words) -> str:
     """none, rights or all: what the words of a finished file are."""
     found = words.to_json()

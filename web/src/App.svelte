@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onHint, paced, startLive } from './api/live';
   import Board from './board/Board.svelte';
+  import { telling } from './runs/notice.svelte';
   import { connection } from './shell/connection.svelte';
   import { escape } from './shell/escape';
   import Header from './shell/Header.svelte';
@@ -30,7 +31,10 @@
 
   $effect(() => {
     load();
-    const runs = paced(() => studio.loadRuns(), 300);
+    const runs = paced(async () => {
+      await studio.loadRuns();
+      telling.look();
+    }, 300);
     const trays = paced(() => studio.loadTrays(), 500);
     const recipes = paced(() => studio.loadRecipes(), 300);
     const off = onHint((hint) => {

@@ -427,7 +427,27 @@ export interface paths {
          * Rendition File
          * @description One finished file.
          */
-        get: operations["server_runs_api_rendition_file"];
+        get: operations["server_runs_receipts_rendition_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renditions/{number}/original": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Original Window
+         * @description The same place in the original, at the original's own pixels, lossless.
+         */
+        get: operations["server_looks_beside_original_window"];
         put?: never;
         post?: never;
         delete?: never;
@@ -466,6 +486,46 @@ export interface paths {
          */
         get: operations["server_trays_api_list_folders"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/run-cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cards
+         * @description The studio's runs, the newest first. find: in the names of trays, photos and files.
+         */
+        get: operations["server_runs_api_list_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/run-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Order Runs
+         * @description Work on runs in this order.
+         */
+        put: operations["server_runs_api_order_runs"];
         post?: never;
         delete?: never;
         options?: never;
@@ -527,6 +587,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{number}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go On */
+        post: operations["server_runs_api_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hold Run
+         * @description Work on nothing of the run until it goes on.
+         */
+        post: operations["server_runs_api_hold_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{number}/markup": {
         parameters: {
             query?: never;
@@ -536,9 +633,9 @@ export interface paths {
         };
         /**
          * Download Markup
-         * @description Picture elements of the run's finished files, from those of some recipes or all.
+         * @description Picture elements of the run's finished files, from those of a set, of some recipes, or all.
          */
-        get: operations["server_runs_api_download_markup"];
+        get: operations["server_runs_receipts_download_markup"];
         put?: never;
         post?: never;
         delete?: never;
@@ -556,11 +653,9 @@ export interface paths {
         };
         /**
          * List Renditions
-         * @description state: also differs, for files that are not as planned. find: in the names of photos and files.
-         *
-         *     sort: bytes, pixels or planned (how far bytes are from their forecast), the largest first; else as planned.
+         * @description A run's renditions, a page of them.
          */
-        get: operations["server_runs_api_list_renditions"];
+        get: operations["server_runs_receipts_list_renditions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -595,12 +690,53 @@ export interface paths {
         };
         /**
          * Download Zip
-         * @description All finished files of the run with a manifest.
+         * @description Finished files of the run, all or some, with a manifest.
          */
-        get: operations["server_runs_api_download_zip"];
+        get: operations["server_runs_receipts_download_zip"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Sets */
+        get: operations["server_recipes_sets_list_sets"];
+        /**
+         * Keep Set
+         * @description Keep a set under its name; one of the same name is replaced.
+         */
+        put: operations["server_recipes_sets_keep_set"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Set
+         * @description Forget a set; its recipes stay.
+         */
+        delete: operations["server_recipes_sets_drop_set"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1522,6 +1658,24 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AfterwardsOut
+         * @description do: zip, markup or path. paths: on the server; none before it was done.
+         */
+        AfterwardsOut: {
+            /** Do */
+            do: string;
+            /**
+             * Error
+             * @default
+             */
+            error: string;
+            /**
+             * Paths
+             * @default []
+             */
+            paths: string[];
+        };
+        /**
          * AgainIn
          * @description renditions: None for all that failed.
          */
@@ -1776,6 +1930,49 @@ export interface components {
             y: number;
         };
         /**
+         * CardOut
+         * @description A run as the list shows it. recipes: their names. pictures: the first of it.
+         */
+        CardOut: {
+            /** Bytes */
+            bytes: number;
+            counts: components["schemas"]["CountsOut"];
+            /** Finished */
+            finished: string | null;
+            /** Held */
+            held: boolean;
+            /** Id */
+            id: number;
+            /** Per Minute */
+            per_minute: number | null;
+            /** Pictures */
+            pictures: components["schemas"]["PictureOut"][];
+            /** Recipes */
+            recipes: string[];
+            /** Seconds Left */
+            seconds_left: number | null;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+            /** Stop Asked */
+            stop_asked: boolean;
+            /** Tray */
+            tray: number | null;
+            /** Tray Name */
+            tray_name: string;
+            /** Urgency */
+            urgency: number;
+        };
+        /** CardsOut */
+        CardsOut: {
+            /** Runs */
+            runs: components["schemas"]["CardOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * CarryIn
          * @description photos: one by one, in place of those that are chosen.
          */
@@ -1938,7 +2135,8 @@ export interface components {
         };
         /**
          * ClearIn
-         * @description what: runs over for `days`, with the files that they made or without; unused uploads; copies.
+         * @description what: runs over for `days`, or one `run` that is over, with the files that they made or without; unused uploads;
+         *     copies.
          */
         ClearIn: {
             /**
@@ -1951,11 +2149,13 @@ export interface components {
              * @default false
              */
             files: boolean;
+            /** Run */
+            run?: number | null;
             /**
              * What
              * @enum {string}
              */
-            what: "runs" | "uploads" | "copies";
+            what: "runs" | "run" | "uploads" | "copies";
         };
         /** ClearedOut */
         ClearedOut: {
@@ -2345,7 +2545,8 @@ export interface components {
         };
         /**
          * MarkupIn
-         * @description kind: the elements alone, a page that shows them, or JSON. recipes: those of one set; none for all.
+         * @description kind: the elements alone, a page that shows them, or JSON. set: of the studio; or else these recipes, none for
+         *     all, with their sizes.
          */
         MarkupIn: {
             /**
@@ -2359,6 +2560,8 @@ export interface components {
              * @default []
              */
             recipes: number[];
+            /** Set */
+            set?: number | null;
             /**
              * Sizes
              * @default
@@ -2379,6 +2582,19 @@ export interface components {
             upload_bytes: number;
             /** User */
             user: string;
+        };
+        /**
+         * MemberIn
+         * @description media: a media condition as in HTML, such as (max-width: 600px); "" for all screens.
+         */
+        MemberIn: {
+            /**
+             * Media
+             * @default
+             */
+            media: string;
+            /** Recipe */
+            recipe: number;
         };
         /** NameOut */
         NameOut: {
@@ -2552,6 +2768,15 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** PictureOut */
+        PictureOut: {
+            /** Key */
+            key: string;
+            /** Photo */
+            photo: number;
+            /** Version */
+            version: number;
+        };
         /** PlaceOut */
         PlaceOut: {
             /** Photo */
@@ -2563,6 +2788,43 @@ export interface components {
         PlacesIn: {
             /** Places */
             places: components["schemas"]["PlaceOut"][];
+        };
+        /**
+         * PointIn
+         * @description x, y: the middle of what is looked at, in the rendition's pixels. width, height: of the window, in the photo's
+         *     own.
+         */
+        PointIn: {
+            /**
+             * Height
+             * @default 600
+             */
+            height: number;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Width
+             * @default 600
+             */
+            width: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
         };
         /** PointOut */
         PointOut: {
@@ -2799,6 +3061,8 @@ export interface components {
             part: number;
             /** Parts */
             parts: number;
+            /** Path */
+            path: string;
             /** Photo */
             photo: number;
             /** Photo Digest */
@@ -2821,6 +3085,28 @@ export interface components {
             version: number;
             /** Width */
             width: number;
+        };
+        /**
+         * RenditionsIn
+         * @description Some of a run's renditions. state: also differs, for files that are not as planned. find: in the names of photos
+         *     and files. renditions: these; none for all.
+         */
+        RenditionsIn: {
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /**
+             * Renditions
+             * @default []
+             */
+            renditions: number[];
+            /**
+             * State
+             * @default
+             */
+            state: string;
         };
         /** ReplaceIn */
         ReplaceIn: {
@@ -2865,9 +3151,11 @@ export interface components {
          * RunDetailOut
          * @description lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
          *
-         *     originals: bytes of the photos.
+         *     originals: bytes of the photos. afterwards: what is done once all is made, and what came of it.
          */
         RunDetailOut: {
+            /** Afterwards */
+            afterwards: components["schemas"]["AfterwardsOut"][];
             /** Bytes */
             bytes: number;
             counts: components["schemas"]["CountsOut"];
@@ -2875,6 +3163,8 @@ export interface components {
             differs: number;
             /** Finished */
             finished: string | null;
+            /** Held */
+            held: boolean;
             /** Id */
             id: number;
             /** Left Out */
@@ -2883,6 +3173,8 @@ export interface components {
             lost: number;
             /** Originals */
             originals: number;
+            /** Per Minute */
+            per_minute: number | null;
             /** Recipes */
             recipes: components["schemas"]["RecipeCountsOut"][];
             /** Seconds Left */
@@ -2898,6 +3190,8 @@ export interface components {
             tray: number | null;
             /** Tray Name */
             tray_name: string;
+            /** Urgency */
+            urgency: number;
         };
         /**
          * RunIn
@@ -2925,8 +3219,12 @@ export interface components {
             counts: components["schemas"]["CountsOut"];
             /** Finished */
             finished: string | null;
+            /** Held */
+            held: boolean;
             /** Id */
             id: number;
+            /** Per Minute */
+            per_minute: number | null;
             /** Seconds Left */
             seconds_left: number | null;
             /**
@@ -2940,6 +3238,13 @@ export interface components {
             tray: number | null;
             /** Tray Name */
             tray_name: string;
+            /** Urgency */
+            urgency: number;
+        };
+        /** RunsOrderIn */
+        RunsOrderIn: {
+            /** Runs */
+            runs: number[];
         };
         /** SavedPartIn */
         SavedPartIn: {
@@ -2978,6 +3283,29 @@ export interface components {
             new: number;
             /** Odd */
             odd: string[];
+        };
+        /** SetIn */
+        SetIn: {
+            /** Members */
+            members: components["schemas"]["MemberIn"][];
+            /** Name */
+            name: string;
+            /**
+             * Sizes
+             * @default
+             */
+            sizes: string;
+        };
+        /** SetOut */
+        SetOut: {
+            /** Id */
+            id: number;
+            /** Members */
+            members: components["schemas"]["MemberIn"][];
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: string;
         };
         /**
          * SheetCountsOut
@@ -3059,6 +3387,38 @@ export interface components {
             shape: string;
             /** Used */
             used: boolean;
+        };
+        /**
+         * ShownIn
+         * @description sort: bytes, pixels, score or planned (how far bytes are from their forecast), the largest first, or a minus and
+         *     one of them, the smallest first; else as planned.
+         */
+        ShownIn: {
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /**
+             * Renditions
+             * @default []
+             */
+            renditions: number[];
+            /**
+             * Sort
+             * @default
+             */
+            sort: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * State
+             * @default
+             */
+            state: string;
         };
         /** SizeOut */
         SizeOut: {
@@ -3903,10 +4263,37 @@ export interface operations {
             };
         };
     };
-    server_runs_api_rendition_file: {
+    server_runs_receipts_rendition_file: {
         parameters: {
             query?: {
                 download?: boolean;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_looks_beside_original_window: {
+        parameters: {
+            query?: {
+                x?: number;
+                y?: number;
+                width?: number;
+                height?: number;
+                page?: string;
+                turn?: number;
             };
             header?: never;
             path: {
@@ -3966,6 +4353,51 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ListingOut"];
                 };
+            };
+        };
+    };
+    server_runs_api_list_cards: {
+        parameters: {
+            query?: {
+                find?: string;
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardsOut"];
+                };
+            };
+        };
+    };
+    server_runs_api_order_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunsOrderIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -4037,10 +4469,55 @@ export interface operations {
             };
         };
     };
-    server_runs_api_download_markup: {
+    server_runs_api_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_runs_api_hold_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_runs_receipts_download_markup: {
         parameters: {
             query?: {
                 kind?: "html" | "page" | "json";
+                set?: number | null;
                 sizes?: string;
                 recipes?: number[];
             };
@@ -4061,12 +4538,13 @@ export interface operations {
             };
         };
     };
-    server_runs_api_list_renditions: {
+    server_runs_receipts_list_renditions: {
         parameters: {
             query?: {
-                start?: number;
                 state?: string;
                 find?: string;
+                renditions?: number[];
+                start?: number;
                 sort?: string;
             };
             header?: never;
@@ -4110,9 +4588,13 @@ export interface operations {
             };
         };
     };
-    server_runs_api_download_zip: {
+    server_runs_receipts_download_zip: {
         parameters: {
-            query?: never;
+            query?: {
+                state?: string;
+                find?: string;
+                renditions?: number[];
+            };
             header?: never;
             path: {
                 number: number;
@@ -4123,6 +4605,70 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_recipes_sets_list_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
+    server_recipes_sets_keep_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
+            };
+        };
+    };
+    server_recipes_sets_drop_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { TextInput } from 'carbon-components-svelte';
+  import { Checkbox, TextInput } from 'carbon-components-svelte';
   import Choice from './Choice.svelte';
   import { station, withStation } from './draft';
   import FieldPills from './FieldPills.svelte';
@@ -7,22 +7,63 @@
 
   let { line }: { line: LineState } = $props();
 
+  interface Step {
+    do: string;
+    sizes?: string;
+  }
   const here = $derived(station(line.content, 'place') ?? {});
+  const to = $derived(String(here['to'] ?? 'output'));
   const subfolder = $derived(String(here['subfolder'] ?? ''));
+  const sidecars = $derived((here['sidecars'] as string[] | undefined) ?? []);
+  const steps = $derived((here['afterwards'] as Step[] | undefined) ?? []);
   const problem = $derived(line.problems['place.subfolder']);
+  const pages = $derived(steps.find((step) => step.do === 'markup'));
+  const SIDECARS = [['json', '.json, for programs of your own'], ['xmp', '.xmp, for programs that read metadata']] as const;
+  const STEPS = [['zip', 'put all files into a zip', true], ['markup', 'write a page beside the files', false], ['path', 'show the folder’s path', false]] as const;
 
   function set(changes: Record<string, unknown>): void {
-    line.change(withStation(line.content, 'place', { ...here, ...changes }));
+    const next: Record<string, unknown> = { ...here, ...changes };
+    for (const list of ['sidecars', 'afterwards']) if (!(next[list] as unknown[] | undefined)?.length) delete next[list];
+    line.change(withStation(line.content, 'place', next));
+  }
+
+  function go(to: string): void {
+    if (to === 'download') set({ to, subfolder: '', afterwards: steps.filter((step) => step.do === 'zip') });
+    else set({ to, subfolder: to === 'beside' ? subfolder || 'web' : subfolder });
+  }
+
+  function sidecar(kind: string, on: boolean): void {
+    if (on !== sidecars.includes(kind)) set({ sidecars: SIDECARS.map(([each]) => each).filter((each) => (each === kind ? on : sidecars.includes(each))) });
+  }
+
+  function step(what: string, on: boolean): void {
+    if (on !== steps.some((each) => each.do === what)) set({ afterwards: on ? [...steps, { do: what }] : steps.filter((each) => each.do !== what) });
+  }
+
+  function type(sizes: string): void {
+    set({ afterwards: steps.map((each) => (each.do === 'markup' ? { do: 'markup', ...(sizes ? { sizes } : {}) } : each)) });
   }
 </script>
 
-<Choice label="To" value={String(here['to'] ?? 'output')} options={[['output', 'the output folder'], ['download', 'download only']]} onchange={(to) => set({ to, subfolder: to === 'download' ? '' : subfolder })} />
-{#if here['to'] !== 'download'}
-  <TextInput labelText="Subfolder (empty for none; / for levels)" value={subfolder} invalid={problem !== undefined} invalidText={problem ?? ''} on:input={(event) => set({ subfolder: event.detail ?? '' })} />
+<Choice label="To" value={to} options={[['output', 'the output folder'], ['beside', 'beside the original'], ['download', 'download only']]} onchange={go} />
+{#if to !== 'download'}
+  <TextInput labelText={to === 'beside' ? 'Subfolder of the photo’s own folder (/ for levels)' : 'Subfolder (empty for none; / for levels)'} value={subfolder} invalid={problem !== undefined} invalidText={problem ?? ''} on:input={(event) => set({ subfolder: event.detail ?? '' })} />
   <FieldPills onadd={(field) => set({ subfolder: `${subfolder}{${field}}` })} />
   <Choice label="If it is taken" value={String(here['taken'])} options={[['new-name', 'give a new name'], ['replace', 'replace the file'], ['keep', 'keep the old file'], ['ask', 'ask me']]} onchange={(taken) => set({ taken })} />
   {#if here['taken'] === 'ask'}<p class="dim">Runs ask on the list of questions, and go on with the rest meanwhile.</p>{/if}
+  {#if to === 'beside'}<p class="dim">Only in folders that are marked as writable. A file that Upper Tray did not make is never replaced there.</p>{/if}
+  <fieldset>
+    <legend>Beside each file</legend>
+    {#each SIDECARS as [kind, name] (kind)}<Checkbox labelText={name} checked={sidecars.includes(kind)} on:check={(event) => sidecar(kind, event.detail)} />{/each}
+  </fieldset>
 {/if}
+<fieldset>
+  <legend>Afterwards</legend>
+  {#each STEPS as [what, name, always] (what)}
+    {#if always || to !== 'download'}<Checkbox labelText={name} checked={steps.some((each) => each.do === what)} on:check={(event) => step(what, event.detail)} />{/if}
+  {/each}
+</fieldset>
+{#if pages}<TextInput labelText="sizes: how wide the picture is in the page (may be empty)" value={pages.sizes ?? ''} maxlength={500} on:input={(event) => type(String(event.detail ?? ''))} />{/if}
 <div class="examples">
   {#each line.answer?.plans ?? [] as plan (plan.photo)}
     <p><span class="dim">{line.samples.find((each) => each.id === plan.photo)?.name}</span> → {plan.folder ? `${plan.folder}/` : ''}{plan.name}</p>
@@ -32,4 +73,7 @@
 <style>
   .examples { display: grid; gap: 4px; overflow-wrap: anywhere; margin-top: 6px; }
   p { font-size: 12px; line-height: 16px; }
+  fieldset { border: 0; padding: 0; margin: 0; display: grid; grid-template-columns: 84px 1fr; gap: 2px 12px; font-size: 13px; align-items: center; }
+  legend { float: left; padding: 0; }
+  fieldset :global(.bx--form-item) { grid-column: 2; }
 </style>

@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { Checkbox } from 'carbon-components-svelte';
   import type { Rendition } from '../api/client';
   import StateMark from '../ui/StateMark.svelte';
+  import CopyPath from './CopyPath.svelte';
   import { bytes, pixels } from '../words/numbers';
   import { stateWords } from '../words/states';
 
@@ -11,11 +13,19 @@
     format: string;
     profile: string | null;
     metadata?: string;
+    score?: number | null;
     differences: string[];
     notes: string[];
   }
 
-  let { row, onagain }: { row: Rendition; onagain: () => void } = $props();
+  interface Props {
+    row: Rendition;
+    ticked: boolean;
+    ontick: (on: boolean) => void;
+    onlook: () => void;
+    onagain: () => void;
+  }
+  let { row, ticked, ontick, onlook, onagain }: Props = $props();
 
   const METADATA: Record<string, string> = { rights: 'rights', all: 'all metadata' };
 
@@ -25,8 +35,9 @@
 </script>
 
 <div class="receipt" role="listitem" class:failed={row.state === 'failed' || row.lost} data-rendition={row.id} data-state={row.state}>
+  <div class="tick">{#if row.state === 'made' && !row.lost}<Checkbox labelText="Choose {row.name}" hideLabel checked={ticked} on:check={(event) => event.detail !== ticked && ontick(event.detail)} />{/if}</div>
   {#if row.state === 'made' && !row.lost}
-    <a class="picture" href={file} target="_blank" aria-label="Open {row.name}"><img src={picture} alt="" loading="lazy" /></a>
+    <button class="picture" aria-label="Look at {row.name} beside its original" onclick={onlook}><img src={picture} alt="" loading="lazy" /></button>
   {:else}
     <div class="picture"><img src={picture} alt="" loading="lazy" /></div>
   {/if}
@@ -38,12 +49,13 @@
   {#if read}
     <div class="number">{pixels(read.width, read.height)}<br /><span class="dim planned" class:off={read.width !== row.width || read.height !== row.height}>planned {pixels(row.width, row.height)}</span></div>
     <div class="number">{bytes(read.bytes)}<br />{#if row.about}<span class="dim planned">planned {bytes(row.about)}</span>{/if}</div>
-    <div>{read.format} · {read.profile ?? 'no profile'}{#if METADATA[read.metadata ?? '']}<br /><span class="dim">{METADATA[read.metadata ?? '']}</span>{/if}</div>
+    <div>{read.format} · {read.profile ?? 'no profile'}{#if read.score}<br /><span class="dim">score {read.score}</span>{/if}{#if METADATA[read.metadata ?? '']}<br /><span class="dim">{METADATA[read.metadata ?? '']}</span>{/if}</div>
     <div class="links" class:lost={row.lost}>
       <a class="plain" href={file} target="_blank" aria-label="Open {row.name}">Open</a>
       <a class="plain" href="{file}?download=true" download={row.name} aria-label="Download {row.name}">Download</a>
     </div>
     {#if row.lost}<div class="notes bad">{row.error}</div>{/if}
+    {#if row.path && !row.lost}<div class="notes"><CopyPath path={row.path} /></div>{/if}
     {#if read.differences.length || read.notes.length}
       <div class="notes">
         {#each read.differences as text (text)}<p class="bad">{text}</p>{/each}
@@ -59,24 +71,25 @@
 
 <style>
   .receipt {
-    display: grid; grid-template-columns: 56px minmax(130px, 1fr) 96px 118px 96px 112px 110px; gap: 2px 14px; align-items: center;
+    display: grid; grid-template-columns: 22px 56px minmax(130px, 1fr) 92px 112px 92px 108px 110px; gap: 2px 14px; align-items: center;
     background: var(--bench); border-radius: var(--radius); padding: 6px 12px 6px 6px; min-height: 56px;
   }
   .receipt.failed { background: var(--bad-soft); }
   .picture { grid-row: 1 / span 1; width: 56px; height: 44px; display: grid; place-items: center; }
   img { max-width: 56px; max-height: 44px; display: block; }
+  .tick { width: 22px; overflow: hidden; }
   .who { min-width: 0; }
   .name { font-weight: 600; font-size: 13px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .place { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .state { display: flex; gap: 6px; align-items: center; }
   .number { text-align: right; white-space: nowrap; }
   .links { display: flex; gap: 12px; justify-content: flex-end; }
-  .again { grid-column: 7; }
+  .again { grid-column: 8; }
   .planned { font-size: 11px; }
   .planned.off { color: var(--bad); }
   .links a { text-decoration: none; }
   .links.lost { visibility: hidden; }
   .links a:hover { text-decoration: underline; text-underline-offset: 3px; }
-  .notes { grid-column: 2 / -1; color: var(--dim); overflow-wrap: anywhere; }
+  .notes { grid-column: 3 / -1; min-width: 0; color: var(--dim); overflow-wrap: anywhere; }
   .bad { color: var(--bad); }
 </style>

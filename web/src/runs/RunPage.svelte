@@ -3,10 +3,12 @@
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { trying } from '../shell/notices.svelte';
-  import { bytes, count, when } from '../words/numbers';
-  import { going, stand, worked } from '../words/runs';
+  import { bytes, count } from '../words/numbers';
+  import { going } from '../words/runs';
   import Pick from '../ui/Pick.svelte';
   import Markup from './Markup.svelte';
+  import RunAside from './RunAside.svelte';
+  import SideBySide from './SideBySide.svelte';
   import Receipt from './Receipt.svelte';
 
   let { id }: { id: number } = $props();
@@ -30,6 +32,9 @@
   let marking = $state(false);
   let wanted = $state(1);
   let failed = $state('');
+  /** Files that somebody ticked, by number. */
+  let ticked = $state.raw<ReadonlySet<number>>(new Set());
+  let looked = $state<number>();
 
   let turn = 0;
 
@@ -75,6 +80,31 @@
     });
   }
 
+  function hold(): void {
+    const path = { number: id };
+    void trying(async () => {
+      await taken(run?.held ? api.POST('/api/runs/{number}/go-on', { params: { path } }) : api.POST('/api/runs/{number}/hold', { params: { path } }));
+      await load();
+    });
+  }
+
+  function tick(rendition: number, on: boolean): void {
+    const next = new Set(ticked);
+    if (on) next.add(rendition);
+    else next.delete(rendition);
+    ticked = next;
+  }
+
+  /** Files that can be looked at and downloaded. */
+  const there = $derived(rows.filter((row) => row.state === 'made' && !row.lost));
+  /** What the zip has: what is ticked, or what is shown, or all. */
+  const zip = $derived.by(() => {
+    if (!run) return { count: 0, query: '' };
+    if (ticked.size) return { count: ticked.size, query: `?${[...ticked].map((each) => `renditions=${each}`).join('&')}` };
+    if (find || filter === 'differs') return { count: there.length < rows.length || rows.length < total ? undefined : total, query: `?${new URLSearchParams({ find, state: filter }).toString()}` };
+    return { count: run.counts.made - run.lost, query: '' };
+  });
+
   let timer: ReturnType<typeof setTimeout> | undefined;
   function search(text: string): void {
     clearTimeout(timer);
@@ -85,6 +115,8 @@
     ['', 'as planned'],
     ['bytes', 'heaviest first'],
     ['pixels', 'most pixels first'],
+    ['-bytes', 'lightest first'],
+    ['-score', 'lowest score first'],
     ['planned', 'furthest from the forecast first'],
   ];
 
@@ -100,32 +132,7 @@
   <p class="empty">{failed}</p>
 {:else if run}
   <div class="page">
-    <aside>
-      <h1>{run.tray_name}</h1>
-      <p class="dim">{when(run.started)}</p>
-      <p class="sum">
-        <b>{stand(run)}</b>
-        {#if run.counts.asking && !run.finished}<br /><a class="eye" href="/questions">{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for your answer</a>{/if}
-      </p>
-      <progress max={run.counts.total} value={worked(run.counts)} aria-label="All renditions"></progress>
-      <div class="recipes">
-        {#each run.recipes as recipe (recipe.recipe)}
-          <div class="recipe">
-            <span class="title">{recipe.title}</span>
-            <span class="dim">{recipe.made} of {recipe.total} made{recipe.failed ? ` · ${recipe.failed} failed` : ''}{recipe.stopped ? ` · ${recipe.stopped} stopped` : ''}</span>
-            <progress max={recipe.total} value={worked(recipe)} aria-label={recipe.title}></progress>
-          </div>
-        {/each}
-      </div>
-      {#if run.left_out.length}
-        <details>
-          <summary>{count(run.left_out.length, 'photo')} {run.left_out.length === 1 ? 'was' : 'were'} left out</summary>
-          <ul>
-            {#each run.left_out as photo (photo.name)}<li><span class="strong">{photo.name}</span> {photo.reason}</li>{/each}
-          </ul>
-        </details>
-      {/if}
-    </aside>
+    <RunAside {run} />
     <section aria-label="Receipts">
       <div class="filters picks" role="group" aria-label="Show">
         {#each states as { state, name } (state)}
@@ -138,7 +145,7 @@
       </div>
       <div class="list">
         {#if rows.length === 0 && (filter || find)}<p class="none dim">None of these.</p>{/if}
-        <div class="receipts" role="list">{#each rows as row (row.id)}<Receipt {row} onagain={() => again([row.id])} />{/each}</div>
+        <div class="receipts" role="list">{#each rows as row (row.id)}<Receipt {row} ticked={ticked.has(row.id)} ontick={(on) => tick(row.id, on)} onlook={() => (looked = row.id)} onagain={() => again([row.id])} />{/each}</div>
         {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
       </div>
     </section>
@@ -154,6 +161,7 @@
     </div>
     <div class="do">
       {#if going(run)}
+        <button class="quiet" disabled={run.stop_asked} onclick={hold}>{run.held ? 'Go on' : 'Hold'}</button>
         <button class="quiet" disabled={run.stop_asked} onclick={stop}>{run.stop_asked ? 'Stopping…' : 'Stop'}</button>
       {:else if !run.finished}
         <button class="quiet" onclick={stop}>Close without the {run.counts.asking === 1 ? 'one that waits' : `${run.counts.asking} that wait`}</button>
@@ -161,35 +169,23 @@
       {#if run.counts.failed}<button class="quiet" onclick={() => again()}>Try the failed again</button>{/if}
       {#if run.counts.made > run.lost}<button class="quiet" onclick={() => (marking = true)}>Markup…</button>{/if}
       {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
-      {#if run.counts.made > run.lost}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip" download>Download {count(run.counts.made - run.lost, 'file')} as zip</a>{/if}
+      {#if ticked.size}<button class="quiet" onclick={() => (ticked = new Set())}>Clear selection</button>{/if}
+      {#if run.counts.made > run.lost}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip{zip.query}" download>Download {zip.count === undefined ? 'what is shown' : count(zip.count, 'file')} as zip</a>{/if}
     </div>
   </footer>
 {:else}
   <p class="empty dim" aria-busy="true">One moment…</p>
 {/if}
 
+{#if looked !== undefined}
+  <SideBySide rows={there} at={Math.max(0, there.findIndex((row) => row.id === looked))} onmove={(to) => (looked = there[to]?.id)} onclose={() => (looked = undefined)} />
+{/if}
 {#if marking && run}<Markup {run} onclose={() => (marking = false)} />{/if}
 
 <style>
   .search { width: 140px; margin-left: auto; }
   .none { padding: 20px 6px; }
-  .eye { color: var(--eye); }
   .page { flex: 1; min-height: 0; display: grid; grid-template-columns: 270px 1fr; }
-  aside { padding: 16px; overflow: auto; display: grid; gap: 6px; align-content: start; background: var(--bench); border-right: 1px solid var(--line); }
-  h1 { font-size: 20px; font-weight: 600; line-height: 26px; }
-  .sum { margin-top: 10px; font-size: 13px; }
-  .sum b { font-size: 15px; font-weight: 600; }
-  progress { width: 100%; height: 6px; appearance: none; border: 0; border-radius: 3px; overflow: hidden; background: var(--room); display: block; }
-  progress::-webkit-progress-bar { background: var(--track); }
-  progress::-webkit-progress-value { background: var(--accent); }
-  progress::-moz-progress-bar { background: var(--accent); }
-  .recipes { display: grid; gap: 12px; margin-top: 14px; }
-  .recipe { display: grid; grid-template-columns: 1fr auto; gap: 3px 8px; }
-  .recipe progress { grid-column: 1 / -1; height: 4px; }
-  .title { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  details { margin-top: 16px; }
-  summary { cursor: pointer; color: var(--eye); font-weight: 600; }
-  details ul { list-style: none; display: grid; gap: 8px; margin-top: 8px; color: var(--dim); overflow-wrap: anywhere; }
   section { min-width: 0; min-height: 0; display: flex; flex-direction: column; }
   .filters { display: flex; gap: 4px; padding: 8px 16px; align-items: center; }
   .pill { padding: 3px 10px; color: var(--dim); }

@@ -4,7 +4,7 @@
   import { say, trying } from '../shell/notices.svelte';
   import { bytes, count } from '../words/numbers';
 
-  type What = Schemas['ClearIn']['what'];
+  type What = Exclude<Schemas['ClearIn']['what'], 'run'>;
 
   let found = $state.raw<Schemas['StorageOut']>();
   let days = $state<number | null>(30);

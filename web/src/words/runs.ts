@@ -15,6 +15,7 @@ export interface Told {
   counts: Counts;
   finished?: string | null;
   stop_asked: boolean;
+  held?: boolean;
   seconds_left: number | null;
 }
 
@@ -27,7 +28,7 @@ export function worked(counts: Counts): number {
 export function stand(run: Told): string {
   const { counts } = run;
   if (counts.open > 0) {
-    const left = run.stop_asked ? ' · stopping…' : run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : '';
+    const left = run.held ? ' · held' : run.stop_asked ? ' · stopping…' : run.seconds_left !== null ? ` · ${duration(run.seconds_left)} left` : '';
     const failed = counts.failed ? `, ${counts.failed} failed` : '';
     return `${counts.made} made${failed}, ${counts.open} to go${left}`;
   }

@@ -18,6 +18,7 @@ class Command(BaseCommand):
         parser.add_argument("studio")
         parser.add_argument("name", help="what people see, for example 'Card reader'")
         parser.add_argument("path")
+        parser.add_argument("--writable", action="store_true", help="renditions may be put beside its photos")
 
     def handle(self, *args: Any, **options: Any) -> None:
         folder = Path(options["path"]).resolve()
@@ -27,5 +28,7 @@ class Command(BaseCommand):
         if studio is None:
             known = ", ".join(Studio.objects.values_list("name", flat=True)) or "none yet"
             raise CommandError(f"{options['studio']}: no such studio. Known: {known}. Make one with add_person.")
-        Root.objects.update_or_create(studio=studio, name=options["name"], defaults={"path": str(folder)})
-        self.stdout.write(f"{studio} may read {folder} as {options['name']}")
+        told = {"path": str(folder), "writable": options["writable"]}
+        Root.objects.update_or_create(studio=studio, name=options["name"], defaults=told)
+        may = "read and put renditions into" if options["writable"] else "read"
+        self.stdout.write(f"{studio} may {may} {folder} as {options['name']}")

@@ -1,0 +1,87 @@
+"""What recipes ask for once a run is made: a zip, a page beside the files, the folder shown."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from django.db import transaction
+
+from server.http.connections import let_go
+from server.live.hub import hint
+from server.runs import manifest
+from server.runs.models import Rendition, Run
+from server.runs.places import base_of
+from tray_core import Recipe, TrayError
+from tray_core.line.pages import write_pages
+from tray_core.line.write import PART
+
+
+def wanted(recipes: Sequence[tuple[int, Recipe]]) -> list[dict[str, Any]]:
+    """The steps of a run, by what they do; recipes that ask for the same share one. recipes: with their numbers."""
+    steps: dict[str, dict[str, Any]] = {}
+    for number, recipe in recipes:
+        for step in recipe.place.afterwards:
+            told = steps.setdefault(step.do, {"do": step.do, "recipes": [], "sizes": ""})
+            told["recipes"].append(number)
+            told["sizes"] = told["sizes"] or getattr(step, "sizes", "")
+    return list(steps.values())
+
+
+def do(run_id: int) -> None:
+    """Do all steps of a run that is over; one that fails leaves the others alone."""
+    run = Run.objects.select_related("studio").get(pk=run_id)
+    done = []
+    for step in run.afterwards:
+        rows, _ = manifest.finished(run, manifest.of_recipes(step["recipes"]))
+        let_go()
+        paths, error = [], ""
+        try:
+            paths = _WAYS[step["do"]](run, rows, step["sizes"]) if rows else []
+        except TrayError as wrong:
+            error = str(wrong)
+        except OSError as wrong:
+            error = f"{run.studio.output}: expected a folder that can be written, found {wrong.strerror}."
+        told = {key: step[key] for key in ("do", "recipes", "sizes")}
+        done.append({**told, "paths": [str(path) for path in paths], "error": error})
+    with transaction.atomic():
+        Run.objects.filter(pk=run.pk).update(afterwards=done)
+        hint(run.studio_id, "run", run.pk)
+
+
+def _zip(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
+    folder = run.studio.output
+    target = folder / manifest.zip_name(run)
+    part = folder / f".{secrets.token_hex(6)}{PART}"
+    folder.mkdir(parents=True, exist_ok=True)
+    archive = manifest.archive(run, rows)
+    let_go()
+    try:
+        with part.open("xb") as file:
+            for piece in archive:
+                file.write(piece)
+            os.fsync(file.fileno())
+        part.replace(target)
+    finally:
+        part.unlink(missing_ok=True)
+    return [target]
+
+
+def _pages(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
+    by_folder: dict[Path, list[Rendition]] = {}
+    for row in rows:
+        by_folder.setdefault(Path(row.path).parent, []).append(row)
+    return [
+        write_pages(folder, manifest.drawn([(Path(row.path).name, row) for row in found], sizes), run.tray_name)
+        for folder, found in by_folder.items()
+    ]
+
+
+def _folders(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
+    return sorted({base_of(run, row.photo, row) / row.folder for row in rows})[:20]
+
+
+_WAYS = {"zip": _zip, "markup": _pages, "path": _folders}

@@ -1,0 +1,58 @@
+"""Pieces of the sentence that a recipe is told in, and those of the last stations."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tray_core.recipe.metadata import Metadata
+from tray_core.recipe.model import Recipe
+
+_AFTERWARDS = {"zip": "all go into a zip", "markup": "a page is written beside them", "path": "the folder is shown"}
+_TAKEN = {
+    "new-name": "where the name is taken, the new file gets a number",
+    "replace": "a file of the same name is replaced",
+    "keep": "a file of the same name is kept",
+    "ask": "where the name is taken, it waits for your answer",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Phrase:
+    """text: a piece of the sentence. station: the station it speaks of, or None for plain text."""
+
+    text: str
+    station: str | None = None
+
+
+def place_phrases(recipe: Recipe) -> Iterator[Phrase]:
+    """Where the file goes, what lies beside it, and what is done afterwards."""
+    place = recipe.place
+    if place.to == "download":
+        yield from (Phrase(", "), Phrase("to be downloaded", "place"))
+    else:
+        folder = place.subfolder or "the output folder itself"
+        where = f"{folder} beside the original" if place.to == "beside" else folder
+        yield from (Phrase(", in "), Phrase(where, "place"), Phrase(f"; {_TAKEN[place.taken]}"))
+    if place.sidecars:
+        names = _listed(tuple(f".{kind}" for kind in place.sidecars), "and")
+        yield from (Phrase("; its words go into "), Phrase(f"{names} beside it", "place"))
+    if done := tuple(_AFTERWARDS[each.do] for each in place.afterwards):
+        yield from (Phrase("; afterwards "), Phrase(_listed(done, "and"), "place"))
+    yield Phrase(".")
+
+
+def metadata_words(metadata: Metadata | None) -> str:
+    """What goes out of a photo's words: "without metadata", "with rights and contact but without the place"."""
+    if metadata is None or not metadata.writes:
+        return "without metadata"
+    said = {"none": "without metadata", "rights": "with rights and contact", "all": "with all metadata"}[metadata.keep]
+    if metadata.keep != "none" and metadata.leave_out:
+        said += f" but without the {_listed(metadata.leave_out, 'or')}"
+    if given := metadata.set.given:
+        said += f"{' but' if metadata.keep == 'none' else ' and'} with a {_listed(tuple(given), 'and')} of its own"
+    return said
+
+
+def _listed(names: tuple[str, ...], joint: str) -> str:
+    return f" {joint} ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
