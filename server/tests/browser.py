@@ -25,6 +25,10 @@ FLAGS = [
 ]
 
 
+SEEN = "if (!localStorage.getItem('upper-tray.first-steps')) localStorage.setItem('upper-tray.first-steps', 'left')"
+"""Not somebody's first visit: the tests of that begin with none of it."""
+
+
 class BrowserCase(StudioCase):
     """A page at 1280 x 800 in front of a server of its own; any error in the page's console fails the test."""
 
@@ -70,6 +74,7 @@ class BrowserCase(StudioCase):
 
     def new_page(self) -> Page:
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        context.add_init_script(SEEN)
         self.addCleanup(context.close)
         page = context.new_page()
         page.set_default_timeout(20_000)

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { onHint, paced, startLive } from './api/live';
   import Board from './board/Board.svelte';
   import { telling } from './runs/notice.svelte';
@@ -12,6 +13,7 @@
   import Page, { getAll } from './shell/Page.svelte';
   import { follow, router } from './shell/router.svelte';
   import { homeTray, rememberTray, studio } from './shell/studio.svelte';
+  import { steps } from './shell/steps.svelte';
   import { undo } from './shell/undo.svelte';
   import NewTray from './trays/NewTray.svelte';
   import Uploads from './trays/Uploads.svelte';
@@ -53,6 +55,12 @@
 
   $effect(() => {
     if (section === 'trays' && tray) rememberTray(tray.id);
+  });
+
+  // A page of the first steps was opened.
+  $effect(() => {
+    const step = section === 'recipes' && id ? 'recipe' : section === 'trays' && router.parts[2] === 'bench' ? 'crop' : undefined;
+    if (step) untrack(() => steps.did(step));
   });
 
   function load(): void {

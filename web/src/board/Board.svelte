@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { VList } from 'virtua/svelte';
   import type { Recipe, Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
@@ -6,6 +7,7 @@
   import { pageKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
+  import { steps } from '../shell/steps.svelte';
   import { count } from '../words/numbers';
   import Actions from '../ui/Actions.svelte';
   import { BoardState } from './board.svelte';
@@ -13,6 +15,7 @@
   import { addressOf, ALL, howOf, keep, kept } from './kept';
   import BoardBar from './BoardBar.svelte';
   import ColumnHead from './ColumnHead.svelte';
+  import FirstSteps from './FirstSteps.svelte';
   import Foot from './Foot.svelte';
   import Look from './Look.svelte';
   import RowView from './RowView.svelte';
@@ -129,6 +132,7 @@
     sure = false;
     await trying(async () => {
       const run = await board.make(again);
+      steps.did('make');
       const asking = run.counts.asking ? `; ${run.counts.asking} more wait for your answer` : '';
       say(`Making ${count(run.counts.total - run.counts.asking, 'rendition')}${asking}`);
     });
@@ -221,6 +225,10 @@
     event.preventDefault();
   }
 
+  $effect(() => {
+    if (looking) untrack(() => steps.did('crop'));
+  });
+
   function openAt(row: number, column: number): void {
     board.focus = { row, column };
     open();
@@ -242,6 +250,7 @@
 <svelte:window onkeydown={pressed} onpagehide={leave} onpointermove={drawn} onpointerup={() => clearInterval(along)} />
 <h1 class="visually-hidden">{tray.name}, the board</h1>
 <BoardBar {board} />
+{#if steps.open && board.photos.length}<FirstSteps />{/if}
 
 {#if failed}
   <div class="empty">
@@ -258,6 +267,7 @@
     aria-multiselectable="true"
     aria-rowcount={board.photos.length + 1}
     aria-colcount={board.recipes.length + 1}
+    data-step={steps.now}
     tabindex={focused !== undefined && board.inPage.has(focused) ? -1 : 0}
     bind:this={grid}
     style:--columns={board.recipes.length ? columns : '236px 1fr'}
@@ -321,6 +331,7 @@
 
 <style>
   .grid { flex: 1; min-height: 0; display: flex; flex-direction: column; }
+  .grid[data-step='recipe'] :global(.change) { outline: 2px dashed var(--accent); outline-offset: 2px; border-radius: 3px; opacity: 1; }
   .grid:focus-visible { outline-offset: -3px; }
   .heads { position: relative; z-index: 5; margin-left: 16px; padding-right: 16px; flex: none; clip-path: inset(-4px 0 -400px 0); }
   .slide { display: grid; grid-template-columns: var(--columns); gap: var(--gap); min-width: var(--width); align-items: end; }

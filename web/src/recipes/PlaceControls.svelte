@@ -53,7 +53,7 @@
   {#if here['taken'] === 'ask'}<p class="dim">Runs ask on the list of questions, and go on with the rest meanwhile.</p>{/if}
   {#if to === 'beside'}<p class="dim">Only in folders that are marked as writable. A file that Upper Tray did not make is never replaced there.</p>{/if}
   <fieldset>
-    <legend>Beside each file</legend>
+    <legend>Beside it</legend>
     {#each SIDECARS as [kind, name] (kind)}<Checkbox labelText={name} checked={sidecars.includes(kind)} on:check={(event) => sidecar(kind, event.detail)} />{/each}
   </fieldset>
 {/if}

@@ -1,22 +1,13 @@
 <script lang="ts">
-  import { say } from '../shell/notices.svelte';
+  import { copyPath } from './paths';
 
   /** A path on the server, and a button that copies it. */
-  let { path, name = 'the path' }: { path: string; name?: string } = $props();
-
-  async function copy(): Promise<void> {
-    try {
-      await navigator.clipboard.writeText(path);
-      say('Copied the path');
-    } catch {
-      say(`The browser does not let it be copied: ${path}`, { bad: true });
-    }
-  }
+  let { path }: { path: string } = $props();
 </script>
 
 <div class="path">
   <span class="dim" title={path}><bdi>{path}</bdi></span>
-  <button class="plain" aria-label="Copy {name} {path}" onclick={() => void copy()}>Copy</button>
+  <button class="plain" aria-label="Copy the path {path}" onclick={() => void copyPath(path)}>Copy</button>
 </div>
 
 <style>

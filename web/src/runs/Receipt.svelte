@@ -2,7 +2,7 @@
   import { Checkbox } from 'carbon-components-svelte';
   import type { Rendition } from '../api/client';
   import StateMark from '../ui/StateMark.svelte';
-  import CopyPath from './CopyPath.svelte';
+  import { copyPath } from './paths';
   import { bytes, pixels } from '../words/numbers';
   import { stateWords } from '../words/states';
 
@@ -53,9 +53,9 @@
     <div class="links" class:lost={row.lost}>
       <a class="plain" href={file} target="_blank" aria-label="Open {row.name}">Open</a>
       <a class="plain" href="{file}?download=true" download={row.name} aria-label="Download {row.name}">Download</a>
+      {#if row.path}<button class="plain" title={row.path} aria-label="Copy the path of {row.name}" onclick={() => void copyPath(row.path)}>Path</button>{/if}
     </div>
     {#if row.lost}<div class="notes bad">{row.error}</div>{/if}
-    {#if row.path && !row.lost}<div class="notes"><CopyPath path={row.path} /></div>{/if}
     {#if read.differences.length || read.notes.length}
       <div class="notes">
         {#each read.differences as text (text)}<p class="bad">{text}</p>{/each}
@@ -71,13 +71,13 @@
 
 <style>
   .receipt {
-    display: grid; grid-template-columns: 22px 56px minmax(130px, 1fr) 92px 112px 92px 108px 110px; gap: 2px 14px; align-items: center;
+    display: grid; grid-template-columns: 22px 56px minmax(130px, 1fr) 86px 112px 92px 104px 148px; gap: 2px 14px; align-items: center;
     background: var(--bench); border-radius: var(--radius); padding: 6px 12px 6px 6px; min-height: 56px;
   }
   .receipt.failed { background: var(--bad-soft); }
-  .picture { grid-row: 1 / span 1; width: 56px; height: 44px; display: grid; place-items: center; }
+  .picture { grid-area: 1 / 2; width: 56px; height: 44px; display: grid; place-items: center; }
   img { max-width: 56px; max-height: 44px; display: block; }
-  .tick { width: 22px; overflow: hidden; }
+  .tick { grid-area: 1 / 1; width: 22px; overflow: hidden; }
   .who { min-width: 0; }
   .name { font-weight: 600; font-size: 13px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .place { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }

@@ -7,13 +7,13 @@ const counts = { total: 4, made: 2, asking: 1, failed: 1, kept: 0, stopped: 0, o
 const server = vi.hoisted(() => ({ asked: [] as string[], hold: undefined as Promise<void> | undefined, open: 0 }));
 vi.mock('../api/client', async (original) => {
   const rendition = (id: number, name: string, state: string) => ({
-    id, name, state, photo: 1, version: 1, recipe_title: 'Gridwick', part: 1, parts: 1, place: 'gridwick', lost: '', error: state === 'failed' ? 'The disk is full' : '',
+    id, name, state, photo: 1, version: 1, recipe_title: 'Gridwick', part: 1, parts: 1, place: 'gridwick', path: '', lost: '', error: state === 'failed' ? 'The disk is full' : '',
     receipt: state === 'made' ? { width: 1200, height: 800, bytes: 200_000, format: 'JPEG', profile: 'sRGB', differences: [], notes: [] } : null,
   });
   const all = [rendition(1, 'bench-001.jpg', 'made'), rendition(2, 'dial-002.jpg', 'made'), rendition(3, 'hall-003.jpg', 'asking'), rendition(4, 'stair-004.jpg', 'failed')];
   const api = {
     GET: async (path: string, { params }: { params: { query?: { state: string } } }) => {
-      const run = { id: 7, tray: 1, tray_name: 'Autumn rehang', started: '2031-10-14T09:00:00Z', finished: null, counts: { ...counts, open: server.open }, recipes: [], left_out: [], bytes: 400_000, originals: 5_000_000, differs: 0, lost: 0, stop_asked: false, seconds_left: null };
+      const run = { id: 7, tray: 1, tray_name: 'Autumn rehang', started: '2031-10-14T09:00:00Z', finished: null, counts: { ...counts, open: server.open }, recipes: [], afterwards: [], held: false, per_minute: null, left_out: [], bytes: 400_000, originals: 5_000_000, differs: 0, lost: 0, stop_asked: false, seconds_left: null };
       let data: unknown = run;
       if (path.endsWith('renditions')) {
         const state = params.query?.state ?? '';

@@ -90,7 +90,7 @@
 {#snippet card(run: Card, at: number)}
   <div class="run" role="listitem" data-run={run.id}>
     <a class="pictures" href="/runs/{run.id}" tabindex="-1" aria-hidden="true">
-      {#each run.pictures as picture (picture.photo)}<span><Thumb photo={picture.photo} version={picture.version} picture={picture.key} edge={112} /></span>{/each}
+      {#each run.pictures.slice(0, 5) as picture (picture.photo)}<span><Thumb photo={picture.photo} version={picture.version} picture={picture.key} edge={112} /></span>{/each}
     </a>
     <div class="what">
       <p class="name"><a href="/runs/{run.id}">{run.tray_name}</a></p>
@@ -156,12 +156,12 @@
   .empty { font-size: 13px; }
   .runs { display: grid; gap: 3px; }
   .run {
-    display: grid; grid-template-columns: 330px minmax(140px, 1fr) minmax(150px, 220px) 76px 118px 150px; gap: 4px 16px; align-items: center;
+    display: grid; grid-template-columns: 330px minmax(140px, 1fr) minmax(150px, 210px) 72px 138px 136px; gap: 4px 16px; align-items: center;
     background: var(--bench); border-radius: var(--radius); padding: 8px 14px 8px 8px; min-height: 68px; font-size: 13px;
   }
   .pictures { display: flex; gap: 4px; height: 52px; overflow: hidden; align-items: center; }
   .pictures span { height: 52px; display: grid; align-items: center; flex: none; }
-  .pictures :global(img) { max-height: 52px; max-width: 78px; width: auto; height: auto; object-fit: contain; }
+  .pictures :global(img) { max-height: 52px; max-width: 62px; width: auto; height: auto; object-fit: contain; }
   .what { min-width: 0; }
   .name { font-weight: 600; }
   .name a { text-decoration: none; }

@@ -2,6 +2,7 @@
   import { Modal, Toggle } from 'carbon-components-svelte';
   import { onEscape } from './escape';
   import { letters } from './keys.svelte';
+  import { steps } from './steps.svelte';
 
   let { open = $bindable() }: { open: boolean } = $props();
 
@@ -95,6 +96,7 @@
 </script>
 
 <Modal bind:open passiveModal modalHeading="Keys" size="sm" on:close={() => (open = false)}>
+  {#if !steps.open}<p><button class="plain" onclick={() => { steps.again(); open = false; }}>Show the first steps on the board again</button></p>{/if}
   <Toggle labelText="Single-letter keys" labelA="Off" labelB="On" size="sm" toggled={letters.on} on:toggle={(event) => letters.set(event.detail.toggled)} />
   {#each groups as group (group.name)}
     <h3>{group.name}</h3>
@@ -108,6 +110,7 @@
 </Modal>
 
 <style>
+  p { margin-bottom: 12px; }
   h3 { font-weight: 600; margin: 14px 0 6px; }
   h3:first-child { margin-top: 0; }
   dl { display: grid; grid-template-columns: 190px 1fr; gap: 4px 12px; }
