@@ -82,6 +82,9 @@ _PLACES: tuple[dict[str, Any], ...] = (
     {"to": "download"},
     {"subfolder": "", "taken": "replace"},
     {"subfolder": "web/{date:%Y}", "taken": "keep"},
+    {"to": "beside", "subfolder": "web", "taken": "ask", "sidecars": ["json", "xmp"]},
+    {"subfolder": "{shelf}", "taken": "replace", "afterwards": [{"do": "zip"}, {"do": "markup", "sizes": "50vw"}]},
+    {"to": "download", "afterwards": [{"do": "zip"}]},
 )
 
 
