@@ -10,6 +10,7 @@ from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, JsonResponse
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 
@@ -266,6 +267,13 @@ def start_run(request: HttpRequest, number: int, body: RunIn) -> dict[str, Any]:
     """Make what is included, or some cells of it."""
     tray = find_tray(request, number)
     return run_out(starting.start_run(tray, choosing.pairs(tray, lit(tray), body), body.again))
+
+
+@router.post("/{number}/runs/{run}/for-new", response=RunOut)
+def start_for_new(request: HttpRequest, number: int, run: int) -> dict[str, Any]:
+    """Make what came since an earlier run, by its recipes."""
+    tray = find_tray(request, number)
+    return run_out(starting.start_for_new(tray, get_object_or_404(tray.runs, pk=run)))
 
 
 @router.post("/{number}/chosen", response=ChosenOut)

@@ -15,6 +15,7 @@ from server.live.hub import hint
 from server.photos.models import Photo
 from server.queue.deferring import MAKE, defer_all
 from server.runs import afterwards, files, tallies
+from server.runs.flows import fresh_photos
 from server.runs.models import Rendition, Run
 from server.studios.room import check_room
 from server.trays.models import Tray
@@ -53,6 +54,15 @@ def start_run(tray: Tray, chosen: Chosen | None = None, again: bool = False) -> 
     """
     # Before the transaction: in a large tray the names may take a while.
     return _start(tray, chosen, again, None if chosen is None else _Named.of(tray, {photo for photo, _ in chosen}))
+
+
+def start_for_new(tray: Tray, before: Run) -> Run:
+    """Make, by the recipes of an earlier run of the tray, the photos that came since."""
+    recipes = set(before.tallies.values_list("recipe_id", flat=True))
+    photos = list(fresh_photos(before).values_list("pk", flat=True))
+    if not photos:
+        raise Problem(409, "No new photos", "Expected photos that came since the run, found none.")
+    return start_run(tray, {(photo, recipe) for photo in photos for recipe in recipes})
 
 
 class _Named(NamedTuple):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import secrets
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -55,12 +54,12 @@ def do(run_id: int) -> None:
 def _zip(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
     folder = run.studio.output
     target = folder / manifest.zip_name(run)
-    part = folder / f".{secrets.token_hex(6)}{PART}"
+    part = folder / f".run-{run.pk}{PART}"  # the same at each try: what a killed worker left is written over
     folder.mkdir(parents=True, exist_ok=True)
     archive = manifest.archive(run, rows)
     let_go()
     try:
-        with part.open("xb") as file:
+        with part.open("wb") as file:
             for piece in archive:
                 file.write(piece)
             os.fsync(file.fileno())

@@ -34,6 +34,8 @@ class CountsOut(Schema):
 class RecipeCountsOut(CountsOut):
     recipe: int
     title: str
+    seconds_left: int | None
+    per_minute: float | None
 
 
 class LeftOutOut(Schema):
@@ -73,12 +75,14 @@ class RunOut(Schema):
 class RunDetailOut(RunOut):
     """lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
 
-    originals: bytes of the photos. afterwards: what is done once all is made, and what came of it.
+    originals: bytes of the photos. fresh: photos that came into the tray since. afterwards: what is done once all is
+    made, and what came of it.
     """
 
     lost: int
     differs: int
     originals: int
+    fresh: int
     recipes: list[RecipeCountsOut]
     afterwards: list[AfterwardsOut]
     left_out: list[LeftOutOut]
@@ -144,14 +148,19 @@ def run_out(run: Run) -> dict[str, Any]:
         "urgency": run.urgency,
         "bytes": sum(tally.bytes for tally in each),
         "counts": {"total": total, **counts},
-        "seconds_left": seconds_left(run, total - counts["asking"], counts["open"]),
-        "per_minute": per_minute(run, total - counts["asking"] - counts["open"]),
+        **_pace(run, total - counts["asking"], counts["open"]),
     }
 
 
-def _recipe_out(tally: Tally) -> dict[str, Any]:
+def _pace(run: Run, total: int, still: int) -> dict[str, float | None]:
+    return {"seconds_left": seconds_left(run, total, still), "per_minute": per_minute(run, total - still)}
+
+
+def _recipe_out(run: Run, tally: Tally) -> dict[str, Any]:
     counts = {state: getattr(tally, state) for state in tallies.STATES}
-    return {"recipe": tally.recipe_id, "title": tally.recipe.title, "total": sum(counts.values()), **counts}
+    total = sum(counts.values())
+    told = {"recipe": tally.recipe_id, "title": tally.recipe.title, "total": total, **counts}
+    return told | _pace(run, total - counts["asking"], counts["open"])
 
 
 @router.get("/runs", response=list[RunOut])
@@ -181,12 +190,13 @@ def _card(run: Run) -> dict[str, Any]:
 def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
     run = find_run(request, number)
     rows = run.tallies.select_related("recipe").order_by("recipe__position", "recipe")
-    recipes = [_recipe_out(row) for row in rows]
+    recipes = [_recipe_out(run, row) for row in rows]
     more = {
         "lost": run.renditions.exclude(lost="").count(),
         "differs": run.renditions.exclude(receipt=None).exclude(receipt__differences=[]).count(),
         "originals": Photo.objects.filter(pk__in=run.renditions.values("photo")).aggregate(sum=Sum("bytes"))["sum"]
         or 0,
+        "fresh": flows.fresh_photos(run).count(),
     }
     return run_out(run) | {"recipes": recipes, "left_out": run.left_out, "afterwards": run.afterwards, **more}
 

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from django.db import connection, transaction
+from django.db.models import Exists, OuterRef, QuerySet
 from procrastinate.contrib.django import app
 
 from server.http.problems import Problem
 from server.live.hub import hint
+from server.photos.models import Photo
 from server.queue.deferring import MAKE, defer_all
 from server.runs import tallies
 from server.runs.models import Rendition, Run
@@ -87,6 +89,12 @@ def put_in_order(studio: Studio, numbers: list[int]) -> None:
         Run.objects.filter(pk=run.pk).update(urgency=run.urgency)
         _reorder_jobs(run)
         hint(studio.pk, "run", run.pk)
+
+
+def fresh_photos(run: Run) -> QuerySet[Photo]:
+    """Photos of the run's tray that it knows nothing of: they came since, or could not be read then."""
+    known = Exists(run.renditions.filter(photo=OuterRef("pk")))
+    return Photo.objects.filter(~known, places__tray=run.tray_id, state=Photo.State.READY)
 
 
 def _defer(run: Run, photos: Iterable[int]) -> None:

@@ -21,6 +21,7 @@ from server.runs import tallies
 from server.runs.ahead import made_ahead
 from server.runs.models import Rendition, Run
 from server.runs.places import checked_base
+from server.studios.models import Root
 from tray_core import PlaceError, Plan, Recipe, TrayError
 from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
@@ -79,7 +80,7 @@ def _take(run: Run, photo_id: int) -> list[Rendition]:
 def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
     by_plan: dict[int, Rendition] = {}
     recipes: dict[tuple[int, str], Recipe] = {}
-    plans, folders = [], []
+    plans, folders, roots = [], [], list(Root.objects.all())
     for row in rows:
         # One object for all parts of a recipe: the line keeps the picture that they are cut from by it.
         recipe = recipes.setdefault((row.version_id, row.answer), answered(row))
@@ -101,7 +102,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             photo_words=photo.words,
         )
         try:
-            folder = checked_base(run, photo, row)
+            folder = checked_base(run, photo, row, roots)
         except PlaceError as error:
             _finish(run, row, Outcome(plan=plan, status="failed", error=error), photo)
             continue

@@ -111,33 +111,41 @@ def archive(run: Run, rows: list[Rendition], missing: list[str] | None = None) -
     rows, missing: as `finished` finds them.
     """
     made = ZipStream(compress_type=ZIP_STORED, sized=True)
-    missing = missing or []
     named = list(members(rows))
     for name, row in named:
         made.add_path(row.path, name)
-    lines = [manifest_line(name, row) for name, row in named]
-    table = io.StringIO()
-    writer = csv.DictWriter(table, FIELDS)
-    writer.writeheader()
-    for line in lines:
-        writer.writerow({key: _cell(value) for key, value in line.items()})
-    about = {
-        "run": run.pk,
-        "tray": run.tray_name,
-        "started": run.started.isoformat(),
-        "files": lines,
-        "missing": missing,
-    }
-    # A mark at the front tells spreadsheet programs that the text is UTF-8.
-    made.add(table.getvalue().encode("utf-8-sig"), "manifest.csv")
+    made.add(as_table(named), "manifest.csv")
     if missing:
         made.add(
             "\n".join(("These files were changed since they were made, or are gone:", *missing)).encode(), "MISSING.txt"
         )
     if elements := drawn(named, ""):
         made.add(as_html(elements, run.tray_name, page=True).encode(), "index.html")
-    made.add(json.dumps(about, indent=2, ensure_ascii=False).encode(), "manifest.json")
+    made.add(as_record(run, named, missing or []), "manifest.json")
     return made
+
+
+def as_table(named: Iterable[tuple[str, Rendition]]) -> bytes:
+    """The manifest for spreadsheets."""
+    table = io.StringIO()
+    writer = csv.DictWriter(table, FIELDS)
+    writer.writeheader()
+    for name, row in named:
+        writer.writerow({key: _cell(value) for key, value in manifest_line(name, row).items()})
+    # A mark at the front tells spreadsheet programs that the text is UTF-8.
+    return table.getvalue().encode("utf-8-sig")
+
+
+def as_record(run: Run, named: Iterable[tuple[str, Rendition]], missing: list[str]) -> bytes:
+    """The manifest for programs."""
+    about = {
+        "run": run.pk,
+        "tray": run.tray_name,
+        "started": run.started.isoformat(),
+        "files": [manifest_line(name, row) for name, row in named],
+        "missing": missing,
+    }
+    return json.dumps(about, indent=2, ensure_ascii=False).encode()
 
 
 def _cell(value: Any) -> Any:

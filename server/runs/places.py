@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from server.photos.models import Photo
@@ -21,18 +22,18 @@ def base_of(run: Run, photo: Photo, row: Rendition) -> Path:
     return photo.file.parent if to == "beside" else conf.output_root.resolve() / run.studio.folder
 
 
-def checked_base(run: Run, photo: Photo, row: Rendition) -> Path:
-    """The same; PlaceError where a rendition may not go."""
+def checked_base(run: Run, photo: Photo, row: Rendition, roots: Sequence[Root]) -> Path:
+    """The same; PlaceError where a rendition may not go. roots: all of this machine, of whatever studio."""
     base = base_of(run, photo, row)
     to = row.version.content["place"]["to"]
     if to == "beside":
-        _check_beside(photo, (base / row.folder).resolve(), row.folder)
+        _check_beside(photo, (base / row.folder).resolve(), row.folder, roots)
     elif to == "output":
-        _check_output(base, (base / row.folder).resolve(), row.folder)
+        _check_output(base, (base / row.folder).resolve(), row.folder, roots)
     return base
 
 
-def _check_output(own: Path, target: Path, subfolder: str) -> None:
+def _check_output(own: Path, target: Path, subfolder: str, roots: Sequence[Root]) -> None:
     if not conf.output_root.is_dir():
         raise PlaceError(
             "the output folder",
@@ -47,7 +48,7 @@ def _check_output(own: Path, target: Path, subfolder: str) -> None:
             found="a link out of it",
             remedy="Remove the link.",
         )
-    for root in _roots_around(target):
+    for root in _around(target, roots):
         raise PlaceError(
             subfolder,
             expected="a folder without originals",
@@ -56,7 +57,7 @@ def _check_output(own: Path, target: Path, subfolder: str) -> None:
         )
 
 
-def _check_beside(photo: Photo, target: Path, subfolder: str) -> None:
+def _check_beside(photo: Photo, target: Path, subfolder: str, roots: Sequence[Root]) -> None:
     if photo.root is None:
         raise PlaceError(
             subfolder,
@@ -71,7 +72,7 @@ def _check_beside(photo: Photo, target: Path, subfolder: str) -> None:
             found="a link out of it",
             remedy="Remove the link.",
         )
-    for root in _roots_around(target):
+    for root in _around(target, roots):
         if not root.writable:
             raise PlaceError(
                 subfolder,
@@ -81,8 +82,8 @@ def _check_beside(photo: Photo, target: Path, subfolder: str) -> None:
             )
 
 
-def _roots_around(target: Path) -> list[Root]:
-    return [root for root in Root.objects.all() if target == root.folder or root.folder in target.parents]
+def _around(target: Path, roots: Sequence[Root]) -> list[Root]:
+    return [root for root in roots if target == root.folder or root.folder in target.parents]
 
 
 def shown_place(row: Rendition) -> str:

@@ -159,6 +159,21 @@ def download_zip(request: HttpRequest, number: int, how: Query[RenditionsIn]) ->
     return stream(archive, "application/zip", manifest.zip_name(run), len(archive), download=True)
 
 
+@router.get("/runs/{number}/manifest")
+def download_manifest(request: HttpRequest, number: int, kind: Literal["csv", "json"] = "csv") -> HttpResponse:
+    """The list of finished files that the zip has, by itself."""
+    run = find_run(request, number)
+    rows, missing = manifest.finished(run)
+    named = list(manifest.members(rows))
+    if kind == "csv":
+        answer = HttpResponse(manifest.as_table(named), content_type="text/csv; charset=utf-8")
+    else:
+        answer = HttpResponse(manifest.as_record(run, named, missing), content_type="application/json")
+    name = manifest.zip_name(run).removesuffix(".zip")
+    answer["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(name)}.{kind}"
+    return answer
+
+
 @router.get("/runs/{number}/markup")
 def download_markup(request: HttpRequest, number: int, how: Query[MarkupIn]) -> HttpResponse:
     """Picture elements of the run's finished files, from those of a set, of some recipes, or all."""

@@ -83,7 +83,7 @@ class Found(BrowserCase):
             (f"/trays/{tray.pk}/words", "[data-spot]", "sheet"),
             ("/questions", "article", "questions"),
             ("/recipes", "article", "recipes"),
-            ("/runs", "[role=row]", "runs"),
+            ("/runs", "[data-run]", "runs"),
             (f"/runs/{run.pk}", "[data-rendition]", "run"),
             ("/storage", "section", "storage"),
             ("/archive", "h1", "archive"),
@@ -92,6 +92,13 @@ class Found(BrowserCase):
             self.open(path)
             page.locator(there).first.wait_for()
             self.look(view)
+        self.open(f"/runs/{run.pk}")
+        for name, view in (("Look at", "beside the original"), ("Markup…", "markup")):
+            page.get_by_role("button", name=name).first.click()
+            page.locator(".bx--modal.is-visible").wait_for()
+            page.wait_for_timeout(400)
+            self.look(view)
+            page.keyboard.press("Escape")
         self.open(f"/recipes/{asks.pk}")
         for station in ("frame", "size", "sharpen", "color", "file", "name", "place", "prep"):
             closed = page.locator(f"[data-station={station}] button.closed")

@@ -223,6 +223,26 @@ class Order(Made):
         going = self.start(tray)
         self.send("post", "storage/clear", {"what": "run", "run": going.pk}, status=409)
 
+    def test_again_for_what_is_new(self) -> None:
+        self.photos("hall.jpg")
+        one, two = self.recipe("One"), self.recipe("Two")
+        tray = self.tray(one, two)
+        self.work()
+        first = self.run_all(tray, cells=[(Photo.objects.get().pk, one.pk)])
+        self.assertEqual(self.get(f"runs/{first.pk}")["fresh"], 0)
+        self.send("post", f"trays/{tray.pk}/runs/{first.pk}/for-new", status=409)
+        self.photos("hall.jpg", "dial.jpg")
+        self.send("post", f"trays/{tray.pk}/look-again", {})
+        self.work()
+        self.assertEqual(self.get(f"runs/{first.pk}")["fresh"], 1)
+        second = Run.objects.get(pk=self.send("post", f"trays/{tray.pk}/runs/{first.pk}/for-new")["id"])
+        self.work()
+        self.assertEqual([(row.photo.name, row.recipe.title) for row in self.made(second)], [("dial.jpg", "One")])
+        listed = self.client.get(f"/api/runs/{second.pk}/manifest?kind=json").json()
+        self.assertEqual([line["file"] for line in listed["files"]], ["One/dial.jpg"])
+        table = self.client.get(f"/api/runs/{second.pk}/manifest").content.decode("utf-8-sig")
+        self.assertEqual(table.splitlines()[1].split(",")[:3], ["One/dial.jpg", "dial.jpg", "One"])
+
 
 class Receipts(Made):
     def test_zip_of_what_is_chosen_and_the_original_beside_it(self) -> None:

@@ -624,6 +624,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{number}/manifest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Manifest
+         * @description The list of finished files that the zip has, by itself.
+         */
+        get: operations["server_runs_receipts_download_manifest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{number}/markup": {
         parameters: {
             query?: never;
@@ -1430,6 +1450,26 @@ export interface paths {
          * @description Make what is included, or some cells of it.
          */
         post: operations["server_board_api_start_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/runs/{run}/for-new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start For New
+         * @description Make what came since an earlier run, by its recipes.
+         */
+        post: operations["server_board_api_start_for_new"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2984,8 +3024,12 @@ export interface components {
             made: number;
             /** Open */
             open: number;
+            /** Per Minute */
+            per_minute: number | null;
             /** Recipe */
             recipe: number;
+            /** Seconds Left */
+            seconds_left: number | null;
             /** Stopped */
             stopped: number;
             /** Title */
@@ -3151,7 +3195,8 @@ export interface components {
          * RunDetailOut
          * @description lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
          *
-         *     originals: bytes of the photos. afterwards: what is done once all is made, and what came of it.
+         *     originals: bytes of the photos. fresh: photos that came into the tray since. afterwards: what is done once all is
+         *     made, and what came of it.
          */
         RunDetailOut: {
             /** Afterwards */
@@ -3163,6 +3208,8 @@ export interface components {
             differs: number;
             /** Finished */
             finished: string | null;
+            /** Fresh */
+            fresh: number;
             /** Held */
             held: boolean;
             /** Id */
@@ -4513,6 +4560,28 @@ export interface operations {
             };
         };
     };
+    server_runs_receipts_download_manifest: {
+        parameters: {
+            query?: {
+                kind?: "csv" | "json";
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_runs_receipts_download_markup: {
         parameters: {
             query?: {
@@ -5612,6 +5681,29 @@ export interface operations {
                 "application/json": components["schemas"]["RunIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_board_api_start_for_new: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

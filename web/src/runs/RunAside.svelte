@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { RunDetail } from '../api/client';
-  import { count, when } from '../words/numbers';
+  import { count, duration, when } from '../words/numbers';
   import { going, stand, worked } from '../words/runs';
   import CopyPath from './CopyPath.svelte';
   import { telling } from './notice.svelte';
@@ -8,6 +8,7 @@
   /** How a run stands: in all, by recipe, and what is done once it is made. */
   let { run }: { run: RunDetail } = $props();
 
+  const pace = (made: number | null) => `${made !== null && made >= 10 ? Math.round(made) : made} a minute`;
   const STEPS: Record<string, string> = { zip: 'Zip', markup: 'Page', path: 'Folder' };
 </script>
 
@@ -16,7 +17,7 @@
   <p class="dim">{when(run.started)}</p>
   <p class="sum">
     <b>{stand(run)}</b>
-    {#if going(run) && !run.held && run.per_minute}<br /><span class="dim">{run.per_minute >= 10 ? Math.round(run.per_minute) : run.per_minute} a minute</span>{/if}
+    {#if going(run) && !run.held && run.per_minute}<br /><span class="dim">{pace(run.per_minute)}</span>{/if}
     {#if run.counts.asking && !run.finished}<br /><a class="eye" href="/questions">{run.counts.asking} {run.counts.asking === 1 ? 'waits' : 'wait'} for your answer</a>{/if}
   </p>
   <progress max={run.counts.total} value={worked(run.counts)} aria-label="All renditions"></progress>
@@ -33,6 +34,7 @@
         <span class="title" title={recipe.title}>{recipe.title}</span>
         <span class="dim">{recipe.made} of {recipe.total} made{recipe.failed ? ` · ${recipe.failed} failed` : ''}{recipe.stopped ? ` · ${recipe.stopped} stopped` : ''}</span>
         <progress max={recipe.total} value={worked(recipe)} aria-label={recipe.title}></progress>
+        {#if going(run) && !run.held && recipe.open && recipe.seconds_left !== null}<span class="dim pace">{pace(recipe.per_minute)} · {duration(recipe.seconds_left)} left</span>{/if}
       </div>
     {/each}
   </div>
@@ -45,6 +47,9 @@
         {:else}<p class="dim">{run.finished ? 'nothing was made for it' : 'once all is made'}</p>{/if}
       {/each}
     </div>
+  {/if}
+  {#if run.counts.made}
+    <p class="lists"><span class="dim">List of files</span> <a class="plain" href="/api/runs/{run.id}/manifest?kind=csv" download>CSV</a> <a class="plain" href="/api/runs/{run.id}/manifest?kind=json" download>JSON</a></p>
   {/if}
   {#if run.left_out.length}
     <details>
@@ -69,10 +74,12 @@
   .ask p { width: 100%; }
   .recipes { display: grid; gap: 12px; margin-top: 14px; }
   .recipe { display: grid; grid-template-columns: 1fr auto; gap: 3px 8px; }
+  .pace { grid-column: 1 / -1; }
   .recipe progress { grid-column: 1 / -1; height: 4px; }
   .title { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .after { margin-top: 16px; display: grid; gap: 2px; }
   .after .strong:not(:first-child) { margin-top: 6px; }
+  .lists { margin-top: 14px; display: flex; gap: 12px; align-items: baseline; }
   .eye { color: var(--eye); }
   .bad { color: var(--bad); overflow-wrap: anywhere; }
   details { margin-top: 16px; }

@@ -2,7 +2,7 @@
   import { Search } from 'carbon-components-svelte';
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { onHint, paced } from '../api/live';
-  import { trying } from '../shell/notices.svelte';
+  import { say, trying } from '../shell/notices.svelte';
   import { bytes, count } from '../words/numbers';
   import { going } from '../words/runs';
   import Pick from '../ui/Pick.svelte';
@@ -76,6 +76,17 @@
   function again(renditions: number[] | null = null): void {
     void trying(async () => {
       await taken(api.POST('/api/runs/{number}/again', { params: { path: { number: id } }, body: { renditions } }));
+      await load();
+    });
+  }
+
+  /** Make, by the same recipes, the photos that came since. */
+  function forNew(): void {
+    const tray = run?.tray;
+    if (!tray) return;
+    void trying(async () => {
+      const made = await taken(api.POST('/api/trays/{number}/runs/{run}/for-new', { params: { path: { number: tray, run: id } } }));
+      say(`Making ${count(made.counts.total - made.counts.asking, 'rendition')}`, { link: { to: `/runs/${made.id}`, text: 'See the run' } });
       await load();
     });
   }
@@ -166,6 +177,7 @@
       {:else if !run.finished}
         <button class="quiet" onclick={stop}>Close without the {run.counts.asking === 1 ? 'one that waits' : `${run.counts.asking} that wait`}</button>
       {/if}
+      {#if run.fresh && run.finished}<button class="quiet" onclick={forNew}>Make {count(run.fresh, 'new photo')}, too</button>{/if}
       {#if run.counts.failed}<button class="quiet" onclick={() => again()}>Try the failed again</button>{/if}
       {#if run.counts.made > run.lost}<button class="quiet" onclick={() => (marking = true)}>Markup…</button>{/if}
       {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}

@@ -13,7 +13,7 @@ vi.mock('../api/client', async (original) => {
   const all = [rendition(1, 'bench-001.jpg', 'made'), rendition(2, 'dial-002.jpg', 'made'), rendition(3, 'hall-003.jpg', 'asking'), rendition(4, 'stair-004.jpg', 'failed')];
   const api = {
     GET: async (path: string, { params }: { params: { query?: { state: string } } }) => {
-      const run = { id: 7, tray: 1, tray_name: 'Autumn rehang', started: '2031-10-14T09:00:00Z', finished: null, counts: { ...counts, open: server.open }, recipes: [], afterwards: [], held: false, per_minute: null, left_out: [], bytes: 400_000, originals: 5_000_000, differs: 0, lost: 0, stop_asked: false, seconds_left: null };
+      const run = { id: 7, tray: 1, tray_name: 'Autumn rehang', started: '2031-10-14T09:00:00Z', finished: null, counts: { ...counts, open: server.open }, recipes: [], afterwards: [], held: false, per_minute: null, left_out: [], bytes: 400_000, originals: 5_000_000, differs: 0, fresh: 0, lost: 0, stop_asked: false, seconds_left: null };
       let data: unknown = run;
       if (path.endsWith('renditions')) {
         const state = params.query?.state ?? '';
