@@ -75,8 +75,8 @@ class RunOut(Schema):
 class RunDetailOut(RunOut):
     """lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
 
-    originals: bytes of the photos. fresh: photos that came into the tray since. afterwards: what is done once all is
-    made, and what came of it.
+    originals: bytes of the photos. fresh: photos that came into the tray since, once the run is over. afterwards: what
+    is done once all is made, and what came of it.
     """
 
     lost: int
@@ -196,7 +196,7 @@ def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
         "differs": run.renditions.exclude(receipt=None).exclude(receipt__differences=[]).count(),
         "originals": Photo.objects.filter(pk__in=run.renditions.values("photo")).aggregate(sum=Sum("bytes"))["sum"]
         or 0,
-        "fresh": flows.fresh_photos(run).count(),
+        "fresh": flows.fresh_photos(run).count() if run.finished else 0,
     }
     return run_out(run) | {"recipes": recipes, "left_out": run.left_out, "afterwards": run.afterwards, **more}
 

@@ -8,7 +8,7 @@ import threading
 from typing import Any, ClassVar
 
 import uvicorn
-from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
 from server.tests.cases import StudioCase
 from tray_core.line import get_ready
@@ -27,6 +27,10 @@ FLAGS = [
 
 SEEN = "if (!localStorage.getItem('upper-tray.first-steps')) localStorage.setItem('upper-tray.first-steps', 'left')"
 """Not somebody's first visit: the tests of that begin with none of it."""
+
+
+expect.set_options(timeout=20_000)
+"""A machine that is busy with the core's tests, too, may take so long; what comes sooner is seen sooner."""
 
 
 class BrowserCase(StudioCase):
