@@ -39,7 +39,7 @@ start() {
   if ! running; then                                          # a dead pid postgres clears; a pid reused by another program it believes
     [ ! -e "/proc/$(head -1 "$DATA/postmaster.pid" 2>/dev/null || echo none)" ] || run rm -f "$DATA/postmaster.pid"
     for try in $(seq 30); do                                  # after kill -9 its children hold shared memory for a while
-      run "$BIN/pg_ctl" -D "$DATA" -o "-p $PORT" -l "$HOME_OF_DATA/log" -w start >/dev/null 2>&1 </dev/null 9>&- && break
+      run "$BIN/pg_ctl" -D "$DATA" -o "-p $PORT ${UPPER_TRAY_DATABASE_OPTIONS:-}" -l "$HOME_OF_DATA/log" -w start >/dev/null 2>&1 </dev/null 9>&- && break
       [ "$try" -lt 30 ] || { run tail -5 "$HOME_OF_DATA/log" >&2; exit 1; }; sleep 1
     done
   fi

@@ -150,7 +150,8 @@ class FullDisks(Faults):
         disk = self.small_disk("300k")
         tray = self.many(6, (900, 600))
         self.work()
-        with mock.patch("server.runs.making.conf", conf.model_copy(update={"output": disk})):
+        small = conf.model_copy(update={"output": disk})
+        with mock.patch("server.runs.making.conf", small), mock.patch("server.runs.places.conf", small):
             run = starting.start_run(tray)
             self.work()
             states = self.states(run)

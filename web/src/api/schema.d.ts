@@ -3195,8 +3195,8 @@ export interface components {
          * RunDetailOut
          * @description lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
          *
-         *     originals: bytes of the photos. fresh: photos that came into the tray since. afterwards: what is done once all is
-         *     made, and what came of it.
+         *     originals: bytes of the photos. fresh: photos that came into the tray since, once the run is over. afterwards: what
+         *     is done once all is made, and what came of it.
          */
         RunDetailOut: {
             /** Afterwards */
