@@ -183,6 +183,7 @@ def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+        page.add_init_script("localStorage.setItem('upper-tray.first-steps', 'left')")
         page.goto(sys.argv[1])
         DOCUMENT.write_text(HEAD + "\n" + "\n".join(walk(page)))
         browser.close()

@@ -42,7 +42,7 @@ class Ahead(StudioCase):
         after = self.cells()
         self.assertFalse(any(cell["about"] for cell in after.values()))
         self.send("post", f"trays/{self.made_of.pk}/runs", {})
-        with mock.patch.object(line.line, "encoded", side_effect=AssertionError("encoded again")):
+        with mock.patch.object(line.renditions, "coded", side_effect=AssertionError("encoded again")):
             self.work()
         made: dict[tuple[int, int], int] = {}
         for row in Rendition.objects.all():

@@ -49,7 +49,8 @@
   }
 
   /** Those that are worked on, in the order in which they are. */
-  const open = $derived((cards ?? []).filter((run) => !run.finished).sort((a, b) => b.urgency - a.urgency || a.id - b.id));
+  const open = $derived((cards ?? []).filter(going).sort((a, b) => b.urgency - a.urgency || a.id - b.id));
+  const waiting = $derived((cards ?? []).filter((run) => !run.finished && !going(run)));
   const over = $derived((cards ?? []).filter((run) => run.finished));
 
   function move(run: Card, by: number): void {
@@ -105,12 +106,14 @@
     <div class="acts">
       {#if run.finished}
         <button class="plain" aria-label="Clear away the run of {run.tray_name}, {when(run.started)}" onclick={() => ((files = false), (clearing = run))}>Clear away…</button>
+      {:else if !going(run)}
+        <a class="plain" href="/questions" aria-label="Answer the questions of {run.tray_name}">Answer</a>
       {:else}
         {#if open.length > 1}
           <button class="plain" disabled={at === 0} aria-label="Make {run.tray_name} earlier" onclick={() => move(run, -1)}>Earlier</button>
           <button class="plain" disabled={at === open.length - 1} aria-label="Make {run.tray_name} later" onclick={() => move(run, 1)}>Later</button>
         {/if}
-        {#if going(run)}<button class="plain" aria-label="{run.held ? 'Go on with' : 'Hold'} {run.tray_name}" onclick={() => hold(run)}>{run.held ? 'Go on' : 'Hold'}</button>{/if}
+        <button class="plain" aria-label="{run.held ? 'Go on with' : 'Hold'} {run.tray_name}" onclick={() => hold(run)}>{run.held ? 'Go on' : 'Hold'}</button>
       {/if}
     </div>
   </div>
@@ -132,8 +135,12 @@
       <h2>Being made{open.length > 1 ? ', in this order' : ''}</h2>
       <div class="runs" role="list" aria-label="Runs being made">{#each open as run, at (run.id)}{@render card(run, at)}{/each}</div>
     {/if}
+    {#if waiting.length}
+      <h2>Waiting for your answer</h2>
+      <div class="runs" role="list" aria-label="Runs that wait">{#each waiting as run (run.id)}{@render card(run, 0)}{/each}</div>
+    {/if}
     {#if over.length}
-      {#if open.length}<h2>Over</h2>{/if}
+      {#if open.length || waiting.length}<h2>Over</h2>{/if}
       <div class="runs" role="list" aria-label="Runs that are over">{#each over as run (run.id)}{@render card(run, 0)}{/each}</div>
     {/if}
     {#if cards.length < total}<button class="quiet" onclick={() => (pages += 1)}>Show more ({total - cards.length} left)</button>{/if}
