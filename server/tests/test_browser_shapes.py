@@ -400,7 +400,10 @@ class BoardOfShapes(ShapesCase):
         self.open(f"/recipes/{recipe.pk}")
         page.get_by_role("button", name="Note and versions").click()
         cropped = page.locator(".version", has=page.locator("details", has_text="cropped to 4:5")).first
-        expect(cropped).to_contain_text("frame: keeps its shape → is cropped to 4:5")
+        # Whether the square before was kept as a version hangs on how fast the machine is.
+        expect(cropped).to_contain_text(
+            re.compile(r"frame: (keeps its shape|is cropped to a square.*) → is cropped to 4:5")
+        )
         cropped.get_by_role("button", name=re.compile("Restore")).click()
         expect(page.locator(".sentence")).to_contain_text("is cropped to 4:5")
         self.wait_for(lambda: '"4:5"' in json.dumps(self.studio.recipes.get(title="One").current.content))
