@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
 from tray_core.fingerprint import fingerprint
-from tray_core.line import Outcome, line, make_renditions
+from tray_core.line import Outcome, make_renditions
 from tray_core.photo import read_facts
 from tray_core.pixels.decode import decode
 from tray_core.pixels.scale import AMPLE, jpeg_scale
@@ -101,7 +101,7 @@ class Sharing(LineCase):
         sizes = [480, 1600, 800]
         recipes = [recipe(str(s), size={"by": "long-edge", "pixels": s}, name={"pattern": "{recipe}"}) for s in sizes]
         with (
-            mock.patch.object(line, "decode", wraps=decode) as spy,
+            mock.patch.object(renditions, "decode", wraps=decode) as spy,
             mock.patch(
                 "tray_core.pixels.decode.simplejpeg.decode_jpeg", wraps=__import__("simplejpeg").decode_jpeg
             ) as decoder,
