@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
 from tray_core.fingerprint import fingerprint
-from tray_core.line import Outcome, make_renditions
+from tray_core.line import Outcome, make_renditions, renditions
 from tray_core.photo import read_facts
 from tray_core.pixels.decode import decode
 from tray_core.pixels.scale import AMPLE, jpeg_scale
