@@ -43,7 +43,8 @@ def do(run_id: int) -> None:
         except TrayError as wrong:
             error = str(wrong)
         except OSError as wrong:
-            error = f"{run.studio.output}: expected a folder that can be written, found {wrong.strerror}."
+            found = (wrong.strerror or "an error").lower()
+            error = f"{run.studio.output}: expected a folder that can be written, found {found}. Free some space there."
         told = {key: step[key] for key in ("do", "recipes", "sizes")}
         done.append({**told, "paths": [str(path) for path in paths], "error": error})
     with transaction.atomic():
