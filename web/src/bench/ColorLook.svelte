@@ -3,7 +3,7 @@
   import { api, taken, type Schemas } from '../api/client';
   import Choice from '../recipes/Choice.svelte';
   import { pageKey } from '../shell/keys.svelte';
-  import { trying } from '../shell/notices.svelte';
+  import { showing } from '../shell/notices.svelte';
   import { Fresh, type CloserState } from './closer.svelte';
 
   let { closer }: { closer: CloserState } = $props();
@@ -20,12 +20,12 @@
   $effect(() => {
     const wanted = view;
     void key;
-    untrack(() => void trying(() => fresh.show((signal) => closer.picture('color', { view: wanted, ...closer.next('color') }, signal))));
+    untrack(() => void showing(() => fresh.show((signal) => closer.picture('color', { view: wanted, ...closer.next('color') }, signal))));
   });
   $effect(() => {
     void key;
     const body = untrack(() => closer.body());
-    void trying(async () => void (colors = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/colors', { params: { path: { number: closer.tray, photo: closer.photo, recipe: closer.recipe } }, body }))));
+    void showing(async () => void (colors = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/colors', { params: { path: { number: closer.tray, photo: closer.photo, recipe: closer.recipe } }, body }))));
   });
   $effect(() => () => fresh.drop());
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { trying } from '../shell/notices.svelte';
+  import { showing } from '../shell/notices.svelte';
   import { Fresh, type CloserState, type Window } from './closer.svelte';
 
   interface Props {
@@ -28,7 +28,7 @@
     void key;
     untrack(() => {
       const asked = part;
-      void trying(() =>
+      void showing(() =>
         fresh.show(async (signal) => {
           const src = await closer.picture(what, { ...more, ...asked, ...closer.next(`${what}-${alt}`) }, signal);
           shown = asked;

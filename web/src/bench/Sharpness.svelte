@@ -5,7 +5,7 @@
   import { typedNumber } from '../recipes/draft';
   import Quantity from '../recipes/Quantity.svelte';
   import Typed from '../recipes/Typed.svelte';
-  import { trying } from '../shell/notices.svelte';
+  import { showing, trying } from '../shell/notices.svelte';
   import { pageKey } from '../shell/keys.svelte';
   import { router } from '../shell/router.svelte';
   import type { CloserState } from './closer.svelte';
@@ -33,7 +33,7 @@
     void [closer.content, closer.strength];
     const body = untrack(() => closer.body());
     // The pictures come first: a number may be a moment late.
-    const later = setTimeout(() => void trying(async () => void (edges = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/edges', { params: { path: { number: closer.tray, photo: closer.photo, recipe: closer.recipe } }, body })))), 250);
+    const later = setTimeout(() => void showing(async () => void (edges = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}/edges', { params: { path: { number: closer.tray, photo: closer.photo, recipe: closer.recipe } }, body })))), 250);
     return () => clearTimeout(later);
   });
 
@@ -48,7 +48,7 @@
     const timer = setTimeout(() => (ready = true), 400);
     return () => clearTimeout(timer);
   });
-  $effect(() => void trying(async () => {
+  $effect(() => void showing(async () => {
     places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } }));
     // Begin where there is something to see, unless somebody chose a place.
     const fine = places.find((each) => each.kind === 'fine' && each.photo === closer.photo);

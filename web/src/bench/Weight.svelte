@@ -1,7 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { api, taken } from '../api/client';
-  import { trying } from '../shell/notices.svelte';
+  import { showing, trying } from '../shell/notices.svelte';
   import { bytes } from '../words/numbers';
   import Chart from './Chart.svelte';
   import type { CloserState } from './closer.svelte';
@@ -20,9 +20,9 @@
   let hand = $state({ x: 0, y: 0 });
   const NAMES = Object.fromEntries(FORMATS);
 
-  $effect(() => untrack(() => void trying(() => weight.load())));
+  $effect(() => untrack(() => void showing(() => weight.load())));
   // Begin where there is something to see.
-  $effect(() => void trying(async () => {
+  $effect(() => void showing(async () => {
     const places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } }));
     const fine = places.find((each) => each.kind === 'fine' && each.photo === closer.photo);
     if (fine && untrack(() => middle.x === 0.5 && middle.y === 0.5)) middle = { x: fine.x, y: fine.y };

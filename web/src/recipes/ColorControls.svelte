@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Checkbox, FileUploaderButton } from 'carbon-components-svelte';
   import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
-  import { trying } from '../shell/notices.svelte';
+  import { showing, trying } from '../shell/notices.svelte';
   import Pick from '../ui/Pick.svelte';
   import Choice from './Choice.svelte';
   import { station, typedColor, withStation } from './draft';
@@ -25,7 +25,7 @@
   };
   let files = $state.raw<Schemas['ProfileOut'][]>([]);
 
-  $effect(() => void trying(async () => void (files = await taken(api.GET('/api/profiles')))));
+  $effect(() => void showing(async () => void (files = await taken(api.GET('/api/profiles')))));
 
   function set(changes: Record<string, unknown>): void {
     const next = { profile: 'own', ...here, ...changes };

@@ -1,14 +1,14 @@
 <script lang="ts">
   import { api, taken, type Starter } from '../api/client';
   import SizeDrawing from '../ui/SizeDrawing.svelte';
-  import { trying } from '../shell/notices.svelte';
+  import { showing } from '../shell/notices.svelte';
   import { BLANK, type Content } from './draft';
 
   /** What a new recipe may begin from. */
   let { busy, oncreate }: { busy: boolean; oncreate: (content: Content) => void } = $props();
 
   let starters = $state.raw<Starter[]>([]);
-  $effect(() => void trying(async () => void (starters = await taken(api.GET('/api/recipes/starters')))));
+  $effect(() => void showing(async () => void (starters = await taken(api.GET('/api/recipes/starters')))));
 </script>
 
 <section class="starters" aria-label="Start from">

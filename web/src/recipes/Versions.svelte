@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { trying } from '../shell/notices.svelte';
+  import { showing } from '../shell/notices.svelte';
   import { when } from '../words/numbers';
   import type { LineState } from './line.svelte';
 
   /** What the recipe said before, sitting by sitting, to read and to restore. */
   let { line, close }: { line: LineState; close: () => void } = $props();
 
-  $effect(() => void trying(() => line.loadVersions()));
+  $effect(() => void showing(() => line.loadVersions()));
 </script>
 
 {#each line.versions as version, i (version.number)}

@@ -98,11 +98,11 @@
       if (at !== `${sheet.focus.row}:${sheet.focus.column}` || sheet.draft !== undefined) return;
       // A row that goes away takes the focus with it; whoever went elsewhere stays there.
       if (elsewhere()) return;
-      const cell = grid?.querySelector<HTMLElement>(`[data-spot="${at}"]`);
+      const cell = cellInFocus();
       if (cell) {
         cell.focus({ preventScroll: true });
         cell.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-        // The list may be on its way to a row that was wanted before, or its rows be put in another order.
+        // The list may be on its way to a row that was wanted before.
         setTimeout(() => {
           if (document.activeElement !== cell && at === `${sheet.focus.row}:${sheet.focus.column}` && sheet.draft === undefined && !elsewhere()) reach(tries - 1);
         }, 150);
@@ -110,13 +110,18 @@
     }, 20);
   }
 
-  // Rows that come in another order take the focus with them.
+  const cellInFocus = () => grid?.querySelector<HTMLElement>(`[data-spot="${sheet.focus.row}:${sheet.focus.column}"]`);
+
+  // Rows that come in another order, or go, take the focus with them: whenever they did, their cell takes it again.
   $effect(() => {
-    void sheet.photos;
-    const timer = setTimeout(() => {
-      if (last && document.activeElement === document.body && sheet.draft === undefined) reach();
-    }, 30);
-    return () => clearTimeout(timer);
+    if (!grid) return undefined;
+    const watch = new MutationObserver(() => {
+      const cell = cellInFocus();
+      const active = document.activeElement;
+      if (cell && cell !== active && ours() && sheet.draft === undefined && active?.tagName !== 'TEXTAREA') cell.focus({ preventScroll: true });
+    });
+    watch.observe(grid, { childList: true, subtree: true, attributeFilter: ['data-spot'] });
+    return () => watch.disconnect();
   });
 
   /** Escape outside of a cell: one cell is chosen again, or back to the board. */

@@ -40,8 +40,23 @@ class Busy {
 
 export const busy = new Busy();
 
+const underWay = new Set<Promise<unknown>>();
+
+/** What somebody asked for before is done: what counts on it may begin. */
+export async function settled(): Promise<void> {
+  await Promise.allSettled(underWay);
+}
+
 /** Do something and say what went wrong, if anything did; while it takes long, that is seen. */
-export async function trying(work: () => Promise<void>): Promise<void> {
+export function trying(work: () => Promise<void>): Promise<void> {
+  const done = showing(work);
+  underWay.add(done);
+  void done.finally(() => underWay.delete(done));
+  return done;
+}
+
+/** The same for what is only looked at: nothing waits for it. */
+export async function showing(work: () => Promise<void>): Promise<void> {
   let long = false;
   const timer = setTimeout(() => {
     long = true;

@@ -1,6 +1,6 @@
 import { api, problemOf, taken, csrf, type Recipe } from '../api/client';
 import { resync } from '../api/live';
-import { say } from './notices.svelte';
+import { say, settled } from './notices.svelte';
 import { router } from './router.svelte';
 
 /** A request that does or undoes something: as data, so that it survives a reload. */
@@ -68,25 +68,41 @@ class Undo {
     this.set([], []);
   }
 
-  /** Undo the newest step. One at a time: a second press waits for nothing, and does nothing meanwhile. */
+  /** Undo the newest step: what was asked for just now, too, once it is done. */
   async last(): Promise<void> {
     if (this.local?.past) return this.local.back();
-    await this.dropRunsThatAreOver();
-    const step = this.steps.at(-1);
-    const done = step && (await this.done(step.undo, step.redo));
-    if (!done) return;
-    this.set(this.steps.filter((each) => each !== step), [...this.undone, { ...step, redo: done }]);
-    told('Undone', step);
+    await this.alone(async () => {
+      await this.dropRunsThatAreOver();
+      const step = this.steps.at(-1);
+      if (!step) return;
+      const done = await this.done(step.undo, step.redo);
+      this.set(this.steps.filter((each) => each !== step), [...this.undone, { ...step, redo: done }]);
+      told('Undone', step);
+    });
   }
 
   /** Do again what was undone last. */
   async again(): Promise<void> {
     if (this.local?.future) return this.local.forth();
-    const step = this.undone.at(-1);
-    const done = step && (await this.done(step.redo, step.undo));
-    if (!done) return;
-    this.set([...this.steps, { ...step, undo: done }], this.undone.filter((each) => each !== step));
-    told('Done again', step);
+    await this.alone(async () => {
+      const step = this.undone.at(-1);
+      if (!step) return;
+      const done = await this.done(step.redo, step.undo);
+      this.set([...this.steps, { ...step, undo: done }], this.undone.filter((each) => each !== step));
+      told('Done again', step);
+    });
+  }
+
+  /** One at a time: a second press waits for nothing, and does nothing meanwhile. */
+  private async alone(work: () => Promise<void>): Promise<void> {
+    if (this.busy) return;
+    this.busy = true;
+    try {
+      await settled();
+      await work();
+    } finally {
+      this.busy = false;
+    }
   }
 
   private async dropRunsThatAreOver(): Promise<void> {
@@ -98,22 +114,16 @@ class Undo {
   }
 
   /** The other way's calls, with what was answered. Where a call fails the step stays, and can be tried again. */
-  private async done(calls: Step['undo'], back: Step['undo']): Promise<Step['undo'] | undefined> {
-    if (this.busy) return undefined;
-    this.busy = true;
-    try {
-      for (const call of calls) {
-        if ('recipe' in call) await giveBack(call);
-        else {
-          const body = await send(call);
-          if (call.feeds) back = back.map((each) => ('recipe' in each ? each : { ...each, body }));
-        }
+  private async done(calls: Step['undo'], back: Step['undo']): Promise<Step['undo']> {
+    for (const call of calls) {
+      if ('recipe' in call) await giveBack(call);
+      else {
+        const body = await send(call);
+        if (call.feeds) back = back.map((each) => ('recipe' in each ? each : { ...each, body }));
       }
-      resync();
-      return back;
-    } finally {
-      this.busy = false;
     }
+    resync();
+    return back;
   }
 
   private set(steps: Step[], undone: Step[]): void {

@@ -57,6 +57,21 @@ describe('undo and redo', () => {
     expect(after.undone).toEqual([]); // another way was taken
   });
 
+  it('wait for what was asked for just before, and undo that', async () => {
+    const undo = await fresh();
+    const { trying } = await import('./notices.svelte');
+    undo.push(step('before'));
+    let answered: () => void = () => undefined;
+    void trying(() => new Promise<void>((done) => (answered = done)).then(() => undo.push(step('just now'))));
+    const undone = trying(() => undo.last());
+    const pressedTwice = trying(() => undo.last());
+    await pressedTwice;
+    expect(asked).toEqual([]);
+    answered();
+    await undone;
+    expect(asked.map((each) => each.path)).toEqual(['/undo/just now']);
+  });
+
   it('hand an answer on to the other way: where photos stood, to put them back', async () => {
     const undo = await fresh();
     undo.push(step('added', { undo: [{ method: 'POST', path: '/take-out', body: { photos: [4] }, feeds: true }], redo: [{ method: 'POST', path: '/put-back' }] }));
