@@ -7,6 +7,7 @@ import functools
 import hashlib
 
 from tray_core.errors import RecipeError
+from tray_core.marks.fonts import mark_file
 from tray_core.photo.profile_files import profile_file
 from tray_core.plan.planning import Plan
 from tray_core.recipe.model import Recipe
@@ -33,6 +34,11 @@ def _made_by(recipe: Recipe) -> str:
     if recipe.metadata is None:
         # As it was said before there was any: what was made then is up to date.
         made_by = made_by.replace('"metadata":null,', "").replace(',"metadata":null', "")
+    if recipe.finish is not None:
+        made_by += recipe.finish.model_dump_json(exclude={"grow"})
+        for name in (*recipe.finish.pictures, *recipe.finish.fonts):
+            with contextlib.suppress(RecipeError):
+                made_by += content_digest(mark_file(name, "finish.marks").read_bytes())
     size = recipe.size
     profile = ""
     if recipe.color is not None and recipe.color.icc is not None:

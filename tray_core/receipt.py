@@ -153,7 +153,7 @@ def _differences(found: _Read, plan: Plan, size: int) -> Iterator[str]:
     ppi = recipe.size.ppi if recipe.size else None
     if ppi is not None and found.kind in _TELL_PPI and found.ppi != ppi:
         yield f"planned {ppi} ppi, the file says {found.ppi or 'nothing'}"
-    limit = recipe.file.under_kb if isinstance(recipe.file, Lossy) else None
+    limit = recipe.coded.under_kb if isinstance(recipe.coded, Lossy) else None
     if limit is not None and size > limit * 1000:
         yield f"planned at most {limit} kB, the file has {size / 1000:.1f} kB"
 

@@ -223,7 +223,7 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
         "height": plan.height,
         "name": plan.name,
         "folder": plan.folder,
-        "canvas": {"width": layout.canvas[0], "height": layout.canvas[1]},
+        "canvas": {"width": layout.outer[0], "height": layout.outer[1]},
         "columns": layout.columns,
         "rows": layout.rows,
         "parts": len(cell.plans),

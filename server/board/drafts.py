@@ -86,7 +86,7 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
                 photo=number,
                 width=plan.width,
                 height=plan.height,
-                canvas=SizeOut(width=layout.canvas[0], height=layout.canvas[1]),
+                canvas=SizeOut(width=layout.outer[0], height=layout.outer[1]),
                 part=PartOut.from_orm(framing_of("", layout.rect, layout.source)),
                 padded=layout.padded,
                 asks=layout.asks,

@@ -172,7 +172,7 @@ def _plan(photo: Photo, recipe: Recipe, core: CoreRecipe, framings: list[Framing
 def _numbers(plan: Plan) -> dict[str, Any]:
     layout = plan.layout
     return {
-        "canvas": {"width": layout.canvas[0], "height": layout.canvas[1]},
+        "canvas": {"width": layout.outer[0], "height": layout.outer[1]},
         "panel": {"width": plan.width, "height": plan.height},
         "columns": layout.columns,
         "rows": layout.rows,

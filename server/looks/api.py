@@ -230,8 +230,8 @@ def get_made(request: HttpRequest, number: int, photo: int, recipe: int, body: C
     """Encode the rendition as the recipe says, without writing it: its exact bytes."""
     cell, core = _cell(request, number, photo, recipe, body)
     picture = exact.for_coder(cell, core, body.strength)
-    made = coded(picture, core.file, core.size.ppi if core.size else None)
-    file = core.file
+    made = coded(picture, core.coded, core.size.ppi if core.size else None)
+    file = core.coded
     return MadeOut(
         bytes=len(made.data),
         quality=made.quality,

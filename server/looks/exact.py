@@ -96,7 +96,7 @@ def resized_cell(
 
 def _finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
     clear = recipe.file.format in KEEPS_ALPHA
-    return f"{cell.key} {cell.plan.panel} {recipe.sharpen} {recipe.color} {strength} {clear}"
+    return f"{cell.key} {cell.plan.panel} {recipe.sharpen} {recipe.finish} {recipe.color} {strength} {clear}"
 
 
 def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:
@@ -110,7 +110,7 @@ def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:
 
 def file_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> bytes:
     """The bytes of the rendition at some quality, kept."""
-    file = recipe.file
+    file = recipe.coded
     key = f"file {_finished_key(cell, recipe, strength)} {file.model_dump_json(exclude={'quality'})} {quality}"
     ppi = recipe.size.ppi if recipe.size else None
     made: bytes = _memory.get(
@@ -121,7 +121,7 @@ def file_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> b
 
 def score_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> float:
     """The perceptual score of that file, kept."""
-    what = f"{_finished_key(cell, recipe, strength)} {recipe.file.model_dump_json(exclude={'quality'})} {quality}"
+    what = f"{_finished_key(cell, recipe, strength)} {recipe.coded.model_dump_json(exclude={'quality'})} {quality}"
 
     def make() -> float:
         with _working:

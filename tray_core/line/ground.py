@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 
 from tray_core.pixels.color import color_in, flatten, to_rgb_channels
 from tray_core.pixels.picture import Picture, Pixels, Pixels8
+from tray_core.plan.borders import Ring
 from tray_core.plan.layout import Layout
 
 _SMALL = 96
@@ -41,9 +43,7 @@ def lay_on_ground(picture: Picture, layout: Layout, mask: Pixels8 | None, transp
         picture = to_rgb_channels(flatten(picture, color or (255, 255, 255)))
     pixels = picture.pixels if picture.pixels.ndim == 3 else picture.pixels[..., None]
     if color is not None:
-        most = np.iinfo(pixels.dtype).max
-        values = np.rint(color_in(color, picture.space, picture.icc) * most).astype(pixels.dtype)
-        ground = np.full((height, width, pixels.shape[2]), values, pixels.dtype)
+        ground = np.full((height, width, pixels.shape[2]), values_of(color, picture), pixels.dtype)
     elif layout.fill == "blur":
         ground = _blurred(pixels, width, height)
     else:
@@ -54,6 +54,53 @@ def lay_on_ground(picture: Picture, layout: Layout, mask: Pixels8 | None, transp
         cover = mask[..., None].astype(np.float32) / 255
         ground = np.rint(pixels * cover + ground * (1 - cover)).astype(pixels.dtype)
     return Picture(ground if picture.pixels.ndim == 3 else ground[..., 0], picture.space, False, picture.icc)
+
+
+def values_of(color: tuple[int, int, int], picture: Picture) -> Pixels:
+    """An sRGB color (8-bit values) in the space, the channels without alpha, and the dtype of `picture`."""
+    kind = picture.pixels.dtype
+    values: Pixels = np.rint(color_in(color, picture.space, picture.icc) * np.iinfo(kind).max).astype(kind)
+    return values
+
+
+def around(picture: Picture, ring: Ring, color: tuple[int, int, int] | str) -> Picture:
+    """Lay a border around `picture`. ring: its pixels on the left, above, on the right and below.
+
+    color: 8-bit sRGB values; or "blur", a blurred copy of the picture; or "main", the color that it has most of. A
+    transparent picture stays transparent inside of its border.
+    """
+    if picture.space == "grey" and picture.icc is None and not isinstance(color, str) and len(set(color)) > 1:
+        picture = to_rgb_channels(picture)
+    flat = flatten(picture)
+    pixels = flat.pixels if flat.pixels.ndim == 3 else flat.pixels[..., None]
+    (wide, high), (left, top, right, bottom) = picture.size, ring
+    width, height = left + wide + right, top + high + bottom
+    if color == "blur":
+        made = _blurred(pixels, width, height)
+    else:
+        values = main_color(pixels) if isinstance(color, str) else values_of(color, picture)
+        made = np.full((height, width, pixels.shape[2]), values, pixels.dtype)
+    if picture.alpha:
+        made = np.concatenate([made, np.full((height, width, 1), np.iinfo(made.dtype).max, made.dtype)], axis=2)
+    made[top : top + high, left : left + wide] = picture.pixels if picture.pixels.ndim == 3 else pixels
+    return replace(picture, pixels=made if picture.pixels.ndim == 3 else made[..., 0], extent=None)
+
+
+def main_color(pixels: Pixels) -> Pixels:
+    """The color that most of `pixels` (height x width x channels) are near to, as values of one pixel.
+
+    Colors are counted in eight steps a channel, each with those beside it; the mean of the fullest is taken.
+    """
+    scale = _SMALL / max(pixels.shape[:2])
+    size = (max(1, round(pixels.shape[1] * scale)), max(1, round(pixels.shape[0] * scale)))
+    small = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA).reshape(-1, pixels.shape[2])
+    steps = (small.astype(np.float32) * (8 / (np.iinfo(pixels.dtype).max + 1))).astype(np.int32)
+    kinds, numbers, counts = np.unique(steps, axis=0, return_inverse=True, return_counts=True)
+    near = np.abs(kinds[:, None] - kinds[None]).max(axis=2) <= 1
+    fullest = int(np.argmax(near @ counts))
+    members = near[fullest][numbers.reshape(-1)]
+    found: Pixels = np.rint(small[members].mean(axis=0)).astype(pixels.dtype)
+    return found
 
 
 def _color(fill: str) -> tuple[int, int, int] | None:

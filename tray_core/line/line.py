@@ -180,8 +180,8 @@ def _notes(facts: PhotoFacts, recipe: Recipe, made: Encoded) -> tuple[str, ...]:
         notes.append(f"Reduced from {facts.depth} to 8 bits a channel.")
     if facts.alpha and recipe.file.format not in KEEPS_ALPHA:
         notes.append(f"Transparent parts lie on {'white' if color.matte == '#ffffff' else color.matte}.")
-    if made.quality is not None and isinstance(recipe.file, Lossy) and recipe.file.searched:
-        notes.append(f"Quality {made.quality} was found for it{_why(recipe.file, made)}.")
+    if made.quality is not None and isinstance(recipe.coded, Lossy) and recipe.coded.searched:
+        notes.append(f"Quality {made.quality} was found for it{_why(recipe.coded, made)}.")
     return tuple(notes)
 
 

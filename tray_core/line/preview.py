@@ -77,21 +77,18 @@ def _working_copy(facts: PhotoFacts, data: bytes) -> Picture:
 
 def seen_at(layout: Layout, copy: tuple[int, int], edge: int) -> Layout:
     """The layout of the same rendition made from a working copy of `copy` pixels, `edge` pixels long at most."""
-    scale = min(1.0, edge / max(layout.canvas))
+    scale = min(1.0, edge / max(layout.outer))
     across, down = copy[0] / layout.source[0], copy[1] / layout.source[1]
     left, top, width, height = layout.rect
-    canvas = (
-        max(layout.columns, round(layout.canvas[0] * scale)),
-        max(layout.rows, round(layout.canvas[1] * scale)),
-    )
-    return replace(layout, source=copy, canvas=canvas, rect=(left * across, top * down, width * across, height * down))
+    rect = (left * across, top * down, width * across, height * down)
+    return replace(layout.scaled(scale), source=copy, rect=rect, seen=scale)
 
 
 def copy_wanted(layout: Layout, edge: int) -> int:
     """Which working copy (its long edge) shows a rendition well at `edge` pixels: the smallest that need not be
     enlarged, or the largest there is.
     """
-    needed = max(size_needed(layout)) * min(1.0, edge / max(layout.canvas))
+    needed = max(size_needed(layout)) * min(1.0, edge / max(layout.outer))
     return next((size for size in sorted(WORKING_EDGES) if size >= needed), WORKING_EDGES[0])
 
 
@@ -105,7 +102,7 @@ def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     facts = read_facts("working copy", data=copy)
     layout = seen_at(plan.layout, (facts.width, facts.height), edge)
     source = Source(decode(facts, copy, (facts.width, facts.height)), (facts.width, facts.height))
-    return shown_as_file(work(source, plan.recipe, layout, plan.strength), plan.recipe.file)
+    return shown_as_file(work(source, plan.recipe, layout, plan.strength), plan.recipe.coded)
 
 
 def shown_as_file(made: Picture, file: File) -> bytes:

@@ -26,7 +26,7 @@ def _encoded(canvas: Picture, plan: Plan, source: Blocks) -> Encoded:
     said = said_by(plan, source, srgb=profile_name(picture.icc) in (None, "sRGB"))
     if recipe.color is not None and not recipe.color.embed:
         picture = replace(picture, icc=None)
-    return coded(picture, recipe.file, recipe.size.ppi if recipe.size else None, said)
+    return coded(picture, recipe.coded, recipe.size.ppi if recipe.size else None, said)
 
 
 class Renditions:
@@ -56,7 +56,7 @@ class Renditions:
 
         def place(number: int) -> tuple[int, int, int, int]:
             plan = plans[number]
-            canvas = plan.layout.canvas
+            canvas = plan.layout.outer
             return (
                 -(self._wanted[id(plan)][0] or facts.width + 1),
                 -canvas[0] * canvas[1],

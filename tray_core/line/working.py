@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tray_core.line.finishing import finish
 from tray_core.line.framing import Source, shown_part, size_needed
 from tray_core.line.ground import lay_on_ground
 from tray_core.line.sharpen import sharpen
@@ -36,7 +37,8 @@ def work(source: Source, recipe: Recipe, layout: Layout, strength: int | None = 
 
     strength: of the sharpening, instead of the recipe's own. Where the source is wider than the result (16 bits,
     another color space, linear light, corrections) all stations work in 16 bits, and only the last step reduces
-    them. Padding is laid beside the finished picture: it has the color asked for, and no sharpened rim.
+    them. Padding, borders and marks are laid beside and over the finished picture: they have the colors asked for, and
+    no sharpened rim.
     RecipeError when the recipe's profile file is missing, LineError for colors that mean nothing.
     """
     picture, mask = resized(source, recipe, layout)
@@ -81,7 +83,7 @@ def finished(
         picture = lay_on_ground(picture, layout, mask, transparent=transparent)
     if layout.turn:
         picture = replace(picture, pixels=np.rot90(picture.pixels, -(layout.turn // 90)))
-    return picture
+    return finish(picture, recipe, layout) if recipe.finish is not None else picture
 
 
 def goal_of(recipe: Recipe, picture: Picture) -> Target | None:
@@ -99,7 +101,7 @@ def matte_of(color: Color) -> tuple[int, int, int]:
 
 
 def part_of(canvas: Picture, plan: Plan) -> Picture:
-    """The panel of the finished canvas that `plan` is of; the whole without panels."""
+    """The panel of the finished rendition that `plan` is of; the whole without panels."""
     if plan.panel is None:
         return canvas
     left, top, width, height = plan.layout.panel(plan.panel)

@@ -16,7 +16,7 @@ def as_candidate(recipe: Recipe, name: str) -> Recipe:
 
     name: jpeg, thorough (a JPEG by the thorough coder), webp or avif; RecipeError for any other.
     """
-    file = _file(recipe.file, name)
+    file = _file(recipe.coded, name)
     changes: dict[str, Any] = {"file": file}
     target = target_of(recipe.color)
     if target is not None and target.space == "CMYK" and file.format not in KEEPS_CMYK:

@@ -4,7 +4,8 @@ from tray_core.plan.cautions import Caution
 from tray_core.plan.counting import Number
 from tray_core.plan.framing import Framing, carried_over, framing_of
 from tray_core.plan.geometry import target_size
-from tray_core.plan.layout import Layout, followed_framing, layout_from_json, layouts
+from tray_core.plan.laying import followed_framing, layouts
+from tray_core.plan.layout import Layout, layout_from_json
 from tray_core.plan.naming import Names
 from tray_core.plan.planning import Plan, plan_all, plan_renditions
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from tray_core.marks.text import fitted, room_for
 from tray_core.photo.facts import PhotoFacts
 from tray_core.plan.layout import Layout
-from tray_core.plan.naming import Stem
+from tray_core.plan.naming import Field, Stem, words_lacking
+from tray_core.recipe.finish import Finish, TextMark
 from tray_core.recipe.model import Recipe
 
 MOST_CUT = 0.335
@@ -31,6 +33,8 @@ Code = Literal[
     "own-color",
     "looks",
     "lost",
+    "no-letter",
+    "mark-smaller",
 ]
 
 
@@ -76,6 +80,27 @@ def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> 
             f"The outlet takes nothing below {least.words}, and this is {width} × {height}; "
             "use a larger original, or show more of the photo.",
         )
+
+
+def mark_cautions(layout: Layout, finish: Finish, fields: Mapping[str, Field]) -> Iterator[Caution]:
+    """What the texts over one rendition warn of. layout: with these texts, in the order of `finish.texts`."""
+    missing = {word for pattern in finish.texts for word in words_lacking(pattern, fields)}
+    for word in sorted(missing):
+        text = f"The photo has no {word} for the text over it; type one on the sheet, or write {{{word} or stem}}."
+        yield Caution("no-word", f"no {word}", text)
+    texts = iter(layout.texts)
+    for mark in finish.marks:
+        if not isinstance(mark, TextMark) or not (said := next(texts)).strip():
+            continue
+        area = layout.outer if mark.over == "all" else layout.canvas
+        fit = fitted(mark, said, room_for(mark, area), min(area))
+        if fit.missing:
+            shown = " ".join(fit.missing[:5])
+            text = f"The font has no letter for {shown}, which stays empty; add a font that has it, and choose that."
+            yield Caution("no-letter", "letters missing", text)
+        if fit.smaller:
+            text = f"The text over it is too long for its size and is written with {fit.size} px; shorten it."
+            yield Caution("mark-smaller", "text made smaller", text)
 
 
 def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:

@@ -217,6 +217,15 @@ def filled_text(pattern: str, fields: Mapping[str, Field]) -> str:
     return made.strip()
 
 
+def words_lacking(pattern: str, fields: Mapping[str, Field]) -> set[str]:
+    """The words in a text pattern that a photo lacks, with all that could stand in for them."""
+    lacking = set()
+    for _, alternatives, spec in parse_text_pattern(pattern):
+        if alternatives and alternatives[0] in NAMES and not _value(alternatives, fields, spec)[1]:
+            lacking.add(alternatives[0])
+    return lacking
+
+
 def subfolder(pattern: str, fields: Mapping[str, Field]) -> str:
     """The folder below the output root, with slashes between its levels; "" for the root itself.
 

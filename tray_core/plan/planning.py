@@ -6,14 +6,15 @@ The forecast, the board, the line and the run all call this and compute none of 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tray_core.photo.facts import PhotoFacts
 from tray_core.photo.words import NAMES, NO_WORDS, RIGHTS, Words, typed_over, without_names
-from tray_core.plan.cautions import Caution, layout_cautions, name_cautions, photo_cautions, same_name
+from tray_core.plan.cautions import Caution, layout_cautions, mark_cautions, name_cautions, photo_cautions, same_name
 from tray_core.plan.counting import Number, Numbers
 from tray_core.plan.framing import Framing
-from tray_core.plan.layout import Layout, layouts
+from tray_core.plan.laying import layouts
+from tray_core.plan.layout import Layout
 from tray_core.plan.naming import MAX_NAME, Field, Names, fields_of, file_stem, filled_text, safe_text, subfolder
 from tray_core.recipe.file import EXTENSIONS
 from tray_core.recipe.frame import shape_numbers
@@ -79,7 +80,9 @@ def plan_renditions(
     takes these in; None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
     recipe, as framings that are tied to it say it. strength: of the sharpening, where the photo has one of its own.
     """
-    found = layouts((facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number)
+    found = layouts(
+        (facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number, recipe.finish
+    )
     about_photo = tuple(photo_cautions(facts, recipe))
     panels = found[0].columns * found[0].rows
     parts = len(found) * panels
@@ -92,6 +95,9 @@ def plan_renditions(
             warnings = (*layout_cautions(layout, recipe, width, height), *about_photo)
             name = folder = ""
             fields = _fields(facts, recipe, number_of, tray, (width, height), part)
+            if recipe.finish is not None and recipe.finish.texts:
+                layout = replace(layout, texts=tuple(filled_text(each, fields) for each in recipe.finish.texts))
+                warnings += tuple(mark_cautions(layout, recipe.finish, fields))
             if names is not None:
                 folder, name, about_name = _named(facts, recipe, names, fields, (width, height), part, parts)
                 warnings += about_name

@@ -186,7 +186,7 @@ def forecast(plan: Plan, detail: Detail | None) -> Forecast:
     """
     if plan.own_bytes:
         return Forecast(max(0.0, plan.own_bytes - EVERY_FILE))
-    file, known = plan.recipe.file, detail or USUAL
+    file, known = plan.recipe.coded, detail or USUAL
 
     def at(quality: int) -> float:
         return plan.width * plan.height * _density(plan, known, quality)
@@ -208,7 +208,7 @@ def about_bytes(plan: Plan, detail: Detail | None, correction: float = 1.0) -> i
 def _density(plan: Plan, detail: Detail, quality: int) -> float:
     """Bytes a pixel of the whole canvas."""
     recipe, layout = plan.recipe, plan.layout
-    file, way = recipe.file, way_of(recipe.file, quality)
+    file, way = recipe.coded, way_of(recipe.coded, quality)
     scale = layout.scale
     edge = max(layout.source) * min(1.0, scale)
     logs = _by_way(detail, way, quality) + _drift(detail, way, edge)
@@ -224,7 +224,7 @@ def _density(plan: Plan, detail: Detail, quality: int) -> float:
     base = _base(detail, edge) * max(1.0, scale) ** _ENLARGED
     shown: float = math.exp(logs) * base * _share_of_detail(layout, detail)
     _, _, width, height = layout.inner
-    photo = width * height / (layout.canvas[0] * layout.canvas[1])
+    photo = width * height / (layout.outer[0] * layout.outer[1])
     return shown * (photo + (1 - photo) * _FILLED.get(layout.fill, 0.01))
 
 
@@ -277,7 +277,7 @@ def _quality_for(file: Lossy, looks: int, detail: Detail) -> int:
 
 def may_fall_short(plan: Plan, detail: Detail | None) -> bool:
     """Whether the look that a rendition is to have is likely to be beyond its format for this photo."""
-    file = plan.recipe.file
+    file = plan.recipe.coded
     if not isinstance(file, Lossy) or file.looks is None or detail is None or not detail.scores:
         return False
     return _scores_of(file, detail)[-1][1] < _apart(file.looks)

@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from tray_core.recipe.base import Conflict, Station
 from tray_core.recipe.file import KEEPS_16_BITS, File, Lossy
+from tray_core.recipe.finish import Finish, check_finish
 from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.name import Name
@@ -24,13 +25,13 @@ _USUAL: tuple[tuple[str, str, Any], ...] = (
 )
 """Values that a recipe file is easier to read without."""
 
-_SHORT = ("prep", "sharpen", "color", "file", "name")
+_SHORT = ("prep", "sharpen", "finish", "color", "file", "name")
 """Stations of which only what differs from the usual is written,"""
 
 _SAID = ("strength", "profile", "format", "quality", "pattern")
 """and these, that people look for."""
 
-StationName = Literal["prep", "frame", "size", "sharpen", "color", "file", "name", "place"]
+StationName = Literal["prep", "frame", "size", "sharpen", "finish", "color", "file", "name", "place"]
 
 
 _FIRST, _LAST = ("way", "by", "format"), ("enlarge", "light", "ppi", "minimum", "fill", "panels")
@@ -46,6 +47,20 @@ def _shortened(station: Station, values: dict[str, Any], said: set[str]) -> dict
     usual = {name: field.default for name, field in type(station).model_fields.items()}
     usual = {name: list(value) if isinstance(value, tuple) else value for name, value in usual.items()}
     return {key: value for key, value in values.items() if key in said or usual.get(key) != value}
+
+
+def _finish_json(finish: Finish, values: dict[str, Any]) -> dict[str, Any]:
+    """The borders, marks and stamp that there are, each without what is as usual."""
+    made: dict[str, Any] = {}
+    for name, said in (("borders", {"width", "color"}), ("marks", {"text", "picture", "at"})):
+        if name in values:
+            pairs = zip(getattr(finish, name), values[name], strict=True)
+            made[name] = [
+                _shortened(each, plain, said - ({"color"} if plain.get("blur") else set())) for each, plain in pairs
+            ]
+    if finish.proof is not None:
+        made["proof"] = _shortened(finish.proof, values["proof"], {"text"})
+    return made
 
 
 def _quality_is_found(file: File) -> bool:
@@ -72,6 +87,7 @@ class Recipe(Station):
     frame: Frame | None = None
     size: Size | None = None
     sharpen: Sharpen | None = None
+    finish: Finish | None = None
     color: Color | None = None
     file: File
     name: Name
@@ -82,10 +98,20 @@ class Recipe(Station):
         """What of the photo's words goes into its file; None where the format has no place for any."""
         return getattr(self.file, "metadata", None)
 
+    @property
+    def coded(self) -> File:
+        """The file station as it codes: a proof has no more quality than it says."""
+        most = self.finish.proof.quality if self.finish is not None and self.finish.proof is not None else None
+        if most is None or not isinstance(self.file, Lossy) or getattr(self.file, "lossless", False):
+            return self.file
+        if self.file.searched:
+            return self.file.model_copy(update={"quality": most, "under_kb": None, "looks": None})
+        return self.file.model_copy(update={"quality": min(most, self.file.quality)})
+
     def __hash__(self) -> int:
         # By what decides the renditions; the mapping of parts cannot be hashed and need not be.
-        stations = (self.prep, self.frame, self.size, self.sharpen, self.color, self.file, self.name, self.place)
-        return hash((self.title, *stations))
+        stations = (self.prep, self.frame, self.size, self.sharpen, self.finish, self.color, self.file)
+        return hash((self.title, *stations, self.name, self.place))
 
     @model_validator(mode="after")
     def _stations_agree(self) -> Recipe:
@@ -119,6 +145,8 @@ class Recipe(Station):
                 found=repr(frame.widest),
                 remedy="Exchange the two.",
             )
+        if self.finish is not None:
+            check_finish(self.finish, shaped=bool(shape) or exact)
         if self.color is not None and self.color.bits == 16 and self.file.format not in KEEPS_16_BITS:
             raise Conflict(
                 "color.bits",
@@ -127,7 +155,7 @@ class Recipe(Station):
                 remedy="Write 8, or choose PNG or TIFF.",
             )
         if self.file.format == "same":
-            for station in ("prep", "frame", "size", "sharpen", "color"):
+            for station in ("prep", "frame", "size", "sharpen", "finish", "color"):
                 if getattr(self, station) is not None:
                     raise Conflict(
                         station,
@@ -155,6 +183,8 @@ class Recipe(Station):
             if name in made:
                 said = set(_SAID) - ({"quality"} if _quality_is_found(self.file) else set())
                 made[name] = _shortened(getattr(self, name), made[name], said)
+        if self.finish is not None:
+            made["finish"] |= _finish_json(self.finish, made["finish"])
         if (metadata := made["file"].get("metadata")) is not None:
             made["file"]["metadata"] = {key: value for key, value in metadata.items() if value or key == "keep"}
         found = {key: value for key, value in made.items() if value not in ("", {}) or key in ("title", *_SHORT)}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tray_core.recipe.finish import Border, Finish, Mark, TextMark
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.model import Recipe
 
@@ -40,6 +41,34 @@ def place_phrases(recipe: Recipe) -> Iterator[Phrase]:
     if done := tuple(_AFTERWARDS[each.do] for each in place.afterwards):
         yield from (Phrase("; afterwards "), Phrase(_listed(done, "and"), "place"))
     yield Phrase(".")
+
+
+def finish_words(finish: Finish) -> str:
+    """What lies around the picture and over it: "gets a white border of 4 %, and “© {creator}” at the bottom right"."""
+    said = [_border_words(border) for border in finish.borders]
+    if not finish.corners.startswith("0 "):
+        said.append(f"corners rounded by {finish.corners}")
+    said += [_mark_words(mark) for mark in finish.marks]
+    if (proof := finish.proof) is not None:
+        limit = f" and at most {proof.longest} px" if proof.longest is not None else ""
+        said.append(f"the stamp “{proof.text}”{limit}")
+    added = ", added to its size" if finish.borders and finish.grow else ""
+    return f"gets {_listed(tuple(said), 'and')}{added}" if said else "gets nothing around it"
+
+
+def _border_words(border: Border) -> str:
+    named = {"#ffffff": "a white border", "#000000": "a black border", "main": "a border of its main color"}
+    what = "a border of its blurred copy" if border.blur else named.get(border.color, f"a border of {border.color}")
+    return f"{what} up to {border.to}" if border.to is not None else f"{what} of {border.width}"
+
+
+def _mark_words(mark: Mark) -> str:
+    what = f"“{mark.text}”" if isinstance(mark, TextMark) else f"the mark {getattr(mark, 'picture', '')}"
+    if mark.tiled:
+        return f"{what} all over it"
+    if mark.at == "middle":
+        return f"{what} in the middle"
+    return f"{what} at the {mark.at.replace('-', ' ')}" if isinstance(mark.at, str) else f"{what} where it was put"
 
 
 def metadata_words(metadata: Metadata | None) -> str:

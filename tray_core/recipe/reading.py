@@ -107,6 +107,12 @@ def check_recipe(data: Any, source: str = "") -> Recipe:
 
 
 _EXPECTED = {
+    "width": "a thickness such as 12 px or 4 %",
+    "corners": "a radius such as 12 px or 4 %",
+    "to": "a shape such as 1:1",
+    "text": "a text such as © {creator}",
+    "color": "a color such as #ffffff",
+    "at": "a place such as bottom-right or [0.5, 0.9]",
     "shape": "a shape such as 3:2 or 1920x640",
     "narrowest": "a shape such as 4:5",
     "widest": "a shape such as 1.91:1",
@@ -122,7 +128,12 @@ _EXPECTED = {
 def _problem(lead: str, details: ErrorDetails) -> RecipeError:
     steps = [str(step) for step in details["loc"]]
     # A choice between kinds of one station puts the kind's name into the path; the JSON has no such step.
-    path = ".".join(step for i, step in enumerate(steps) if not (i == 1 and step in _TAGS and len(steps) > 2))
+    mark = steps[:2] == ["finish", "marks"]
+    path = ".".join(
+        step
+        for i, step in enumerate(steps)
+        if not ((i == 1 and step in _TAGS and len(steps) > 2) or (mark and i == 3 and step in ("text", "picture")))
+    )
     context = details.get("ctx", {})
     found = "nothing" if details["type"] == "missing" else repr(details["input"])[:80]
     expected, remedy = details["msg"][:1].lower() + details["msg"][1:], "Correct the value."

@@ -19,7 +19,7 @@ from tray_core.recipe.frame import (
     shape_numbers,
 )
 from tray_core.recipe.model import Recipe
-from tray_core.recipe.phrases import Phrase, metadata_words, place_phrases
+from tray_core.recipe.phrases import Phrase, finish_words, metadata_words, place_phrases
 from tray_core.recipe.size import (
     BoxSize,
     EdgeSize,
@@ -333,6 +333,8 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
         said += [Phrase(joint), Phrase(_cut_words(frame, size), "frame")]
     said += list(_size_phrases(recipe, "each is" if panels else "it is"))
     said += [Phrase("; "), Phrase(sharpen_words(recipe.sharpen), "sharpen")]
+    if recipe.finish is not None:
+        said += [Phrase("; it "), Phrase(finish_words(recipe.finish), "finish")]
     said += [Phrase("; "), Phrase(color_words(recipe.color), "color")]
     said += [Phrase(" and saved as "), Phrase(file_words(recipe), "file")]
     if size is not None and size.ppi is not None:
