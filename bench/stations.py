@@ -12,6 +12,7 @@ from bench import ways
 from bench.pictures import photo_like
 from tray_core.coders import encode
 from tray_core.coders.metadata import with_metadata
+from tray_core.line.finishing import finish
 from tray_core.line.framing import Source, shown_part
 from tray_core.line.prep import correct
 from tray_core.line.sharpen import sharpen, sharpen_first
@@ -22,7 +23,9 @@ from tray_core.photo.words import Words
 from tray_core.pixels.color import Target, convert, to_8, to_16
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture
+from tray_core.plan import plan_renditions
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, TiffFile, WebpFile
+from tray_core.recipe.finish import Finish
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.stations import FirstSharpen, Prep, Sharpen
 from tray_core.weight.score import Scorer
@@ -78,6 +81,16 @@ def _steps(path: Path) -> Iterator[Step]:
         ("high-pass, threshold", Sharpen(strength=100, method="highpass", threshold=2)),
     ):
         yield "sharpen", words, lambda station=station: sharpen(small, station)  # type: ignore[misc]
+    for words, over in (
+        ("a border of a color", {"borders": [{"width": "40 px"}]}),
+        ("a border of a blurred copy", {"borders": [{"width": "40 px", "blur": True}]}),
+        ("a text", {"marks": [{"text": "© Quillmarsh Museum"}]}),
+        ("a proof stamp", {"proof": {"text": "PROOF", "longest": "any"}}),
+    ):
+        finished = plan.recipe.model_copy(update={"finish": Finish.model_validate(over)})
+        (laid,) = plan_renditions(facts, finished, 1, None)
+        inside, _ = shown_part(source, laid.layout)
+        yield "finish", words, lambda laid=laid, inside=inside: finish(inside, laid.recipe, laid.layout)  # type: ignore[misc]
     wide = Picture(small.pixels, "RGB", False, NAMED["display-p3"])
     yield "color", "Display P3 to sRGB", lambda: to_8(convert(wide, Target(NAMED["srgb"])))
     yield "color", "sRGB to inks", lambda: convert(small, Target(profile_file("CMYK.icc"), "CMYK"))

@@ -111,6 +111,19 @@ def _color() -> None:
     _row("color", after, marked)
 
 
+def _finish() -> None:
+    photo, size = "autumn-rehang/2031-10-14_01_repair-bench.jpg", {"by": "width", "pixels": 440}
+    border = {"borders": [{"width": "12 px"}, {"width": "44 px"}]}
+    title = {"text": "Quillmarsh Museum", "font": "serif", "at": "bottom", "over": "all", "size": 5, "margin": 2.5}
+    credit = {"text": "© Quillmarsh Museum", "size": 4, "edge": "shadow"}
+    _row(
+        "finish",
+        _made(photo, size=size, finish=border | {"marks": [title | {"opacity": 100}]}),
+        _made(photo, size=size, finish={"marks": [credit], "borders": [{"width": "18 px", "blur": True}]}),
+        _made(photo, size=size, finish={"proof": {"text": "PROOF 001"}}),
+    )
+
+
 def _file() -> None:
     whole = _made(
         "autumn-rehang/2031-10-17_08_dial-detail.jpg", size={"by": "width", "pixels": 1200}, sharpen={"strength": 100}
@@ -123,7 +136,7 @@ def _file() -> None:
 
 def main() -> None:
     """Draw all of them."""
-    for draw in (_prep, _frame, _sharpen, _color, _file):
+    for draw in (_prep, _frame, _sharpen, _finish, _color, _file):
         draw()
 
 

@@ -13,7 +13,7 @@ from server.photos.models import Photo
 from server.recipes.api import PhraseOut, words
 from server.recipes.flows import drafted
 from server.studios.visitors import studio_of
-from tray_core.plan import Names, framing_of, plan_renditions
+from tray_core.plan import Layout, Names, framing_of, plan_renditions
 from tray_core.plan.weight import about_bytes, is_rough
 
 router = Router(tags=["recipes"])
@@ -35,7 +35,8 @@ class PartOut(Schema):
 class DraftPlanOut(Schema):
     """width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
 
-    part: what of the photo is shown, in shares of its edges; it may reach beyond. about: bytes of that rendition,
+    part: what of the photo is shown, in shares of its edges; it may reach beyond. within: the picture inside of its
+    borders, in shares of the whole. about: bytes of that rendition,
     as forecast; rough: whether the forecast may be far off.
     """
 
@@ -44,6 +45,7 @@ class DraftPlanOut(Schema):
     height: int
     canvas: SizeOut
     part: PartOut
+    within: PartOut
     padded: bool
     asks: bool
     columns: int
@@ -64,6 +66,17 @@ class DraftOut(Schema):
     size_line: str
     file_line: str
     plans: list[DraftPlanOut]
+
+
+def _within(layout: Layout) -> PartOut:
+    """Where the picture lies inside of its borders, in shares of the whole rendition."""
+    (width, height), rings = layout.outer, layout.rings
+    return PartOut(
+        x=sum(ring[0] for ring in rings) / width,
+        y=sum(ring[1] for ring in rings) / height,
+        width=layout.canvas[0] / width,
+        height=layout.canvas[1] / height,
+    )
 
 
 @router.post("", response=DraftOut)
@@ -87,6 +100,7 @@ def plan_draft(request: HttpRequest, body: DraftIn) -> DraftOut:
                 width=plan.width,
                 height=plan.height,
                 canvas=SizeOut(width=layout.outer[0], height=layout.outer[1]),
+                within=_within(layout),
                 part=PartOut.from_orm(framing_of("", layout.rect, layout.source)),
                 padded=layout.padded,
                 asks=layout.asks,

@@ -17,6 +17,7 @@ from server.looks.pictures import router as pictures
 from server.project.conf import conf
 from server.recipes.api import router as recipes
 from server.recipes.giving_api import router as giving
+from server.recipes.marks_api import router as marks
 from server.recipes.parts import router as parts
 from server.recipes.profiles_api import router as profiles
 from server.recipes.sets import router as sets
@@ -41,6 +42,7 @@ api.add_router("/trays", sheet)
 api.add_router("/shelves", giving)
 api.add_router("/recipes", recipes)
 api.add_router("/parts", parts)
+api.add_router("/marks", marks)
 api.add_router("/profiles", profiles)
 api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)

@@ -39,6 +39,7 @@ _USUAL = 4 << 20
 _LARGE = (
     (re.compile(r"/api/trays/\d+/uploads"), conf.upload_bytes + _MARGIN),
     (re.compile(r"/api/profiles"), (16 << 20) + _MARGIN),
+    (re.compile(r"/api/marks"), (30 << 20) + _MARGIN),
 )
 """Addresses that take more, and how much."""
 _LATER = 6

@@ -61,6 +61,11 @@ class Conf(BaseSettings):
         return self.var / "profiles"
 
     @property
+    def marks(self) -> Path:
+        """Fonts and mark pictures that people added."""
+        return self.var / "marks"
+
+    @property
     def output_root(self) -> Path:
         """The root that renditions go below."""
         return self.output or self.var / "output"

@@ -8,10 +8,12 @@ import secrets
 from server.project.conf import PROJECT, conf
 from server.project.static import add_headers
 from server.queue.outage import wait_for_the_database
+from tray_core.marks.fonts import FOLDERS as MARKS
 from tray_core.photo.profile_files import FOLDERS
 
-# The core looks for color profiles there, in this process and in those that it starts.
+# The core looks for color profiles, fonts and mark pictures there, in this process and in those that it starts.
 os.environ.setdefault(FOLDERS, str(conf.profiles))
+os.environ.setdefault(MARKS, str(conf.marks))
 for folder in (conf.media, conf.cache, conf.media / "incoming"):
     folder.mkdir(parents=True, exist_ok=True)
 

@@ -12,11 +12,12 @@ from django.db.models import Max
 
 from server.http.problems import Problem
 from server.live.hub import hint
-from server.recipes.models import Part, Recipe, RecipeVersion, with_profiles_of
+from server.recipes.models import Part, Recipe, RecipeVersion, with_files_of
 from server.studios.models import Studio
 from server.studios.names import unused
 from tray_core import Recipe as CoreRecipe
 from tray_core import check_recipe
+from tray_core.marks.checking import check_marks
 from tray_core.recipe import RecipeProblems, check_profile, starters
 
 
@@ -24,7 +25,9 @@ def checked(content: dict[str, Any], studio: int) -> CoreRecipe:
     """The recipe that `content` describes, for a studio to keep; Problem (422) names every wrong field."""
     try:
         recipe = check_recipe(content)
-        check_profile(with_profiles_of(recipe, studio))
+        whole = with_files_of(recipe, studio)
+        check_profile(whole)
+        check_marks(whole)
     except RecipeProblems as error:
         fields = [
             {"field": each.subject, "expected": each.expected, "found": each.found, "remedy": each.remedy}
@@ -39,7 +42,7 @@ def checked(content: dict[str, Any], studio: int) -> CoreRecipe:
 
 def drafted(content: dict[str, Any], studio: int) -> CoreRecipe:
     """The recipe that `content` describes, to be computed with at once; Problem as for `checked`."""
-    return with_profiles_of(checked(content, studio), studio)
+    return with_files_of(checked(content, studio), studio)
 
 
 SITTING = dt.timedelta(minutes=30)

@@ -10,7 +10,7 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from server.http.problems import Problem
-from server.recipes import flows, profiles
+from server.recipes import flows, marks, profiles
 from server.recipes.models import Recipe
 from server.studios.models import Studio
 from server.studios.names import unused
@@ -35,10 +35,15 @@ class Seen(NamedTuple):
 
 
 def give(studio: Studio, recipes: Sequence[Recipe]) -> bytes:
-    """A file of these recipes with the profiles that they name."""
+    """A file of these recipes with the profiles and marks that they name."""
     cores = [_plain(recipe) for recipe in recipes]
     named = {core.color.icc for core in cores if core.color is not None and core.color.icc is not None}
-    return write_shelf(cores, {name: profile_file(f"{studio.pk}/{name}") for name in sorted(named)})
+    files = {name for core in cores if core.finish is not None for name in (*core.finish.pictures, *core.finish.fonts)}
+    return write_shelf(
+        cores,
+        {name: profile_file(f"{studio.pk}/{name}") for name in sorted(named)},
+        {name: marks.path_of(studio, name).read_bytes() for name in sorted(files)},
+    )
 
 
 def _plain(recipe: Recipe) -> CoreRecipe:
@@ -63,7 +68,7 @@ def read(data: bytes, name: str) -> Shelf:
         ]
         raise Problem(422, "The file is not right", "; ".join(map(str, error.problems[:3])), fields) from error
     title = recipe.title or name.rpartition("/")[2].removesuffix(".json")
-    return Shelf((recipe.model_copy(update={"title": title[:80]}),), {})
+    return Shelf((recipe.model_copy(update={"title": title[:80]}),), {}, {})
 
 
 def _here(studio: Studio) -> dict[str, Recipe]:
@@ -95,9 +100,12 @@ def take(studio: Studio, user: AbstractBaseUser | None, shelf: Shelf, choices: M
     try:
         with transaction.atomic():
             names = _take_profiles(studio, shelf, added)
+            there = {each.name for each in marks.known(studio)}
+            own = {name: marks.put(studio, name, data) for name, data in shelf.marks.items()}
+            added += [marks.folder_of(studio) / each for each in own.values() if each not in there]
             taken = []
             for core, seen in zip(shelf.recipes, look(studio, shelf), strict=True):
-                content = _renamed(core, names)
+                content = _renamed(core, names, own)
                 choice = choices.get(seen.title, "mine") if seen.state == "differs" else "both"
                 if seen.state == "same" or choice == "mine":
                     continue
@@ -132,9 +140,12 @@ def _take_profiles(studio: Studio, shelf: Shelf, added: list[Path]) -> dict[str,
     return names
 
 
-def _renamed(core: CoreRecipe, names: Mapping[str, str]) -> dict[str, Any]:
+def _renamed(core: CoreRecipe, names: Mapping[str, str], own: Mapping[str, str]) -> dict[str, Any]:
+    """What a recipe says, with its profile and its marks by the names that they have here."""
     content = core.to_json()
     icc = content.get("color", {}).get("icc")
     if icc in names:
         content["color"] = {**content["color"], "icc": names[icc]}
+    for mark in content.get("finish", {}).get("marks", []):
+        mark |= {key: own[mark[key]] for key in ("picture", "on_dark", "font") if mark.get(key) in own}
     return content

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import json
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -11,6 +12,8 @@ from django.db import models
 from server.studios.models import Studio
 from tray_core import Recipe as CoreRecipe
 from tray_core import check_recipe
+from tray_core.marks.fonts import FAMILIES
+from tray_core.recipe.finish import AnyMark, TextMark
 
 
 class Recipe(models.Model):
@@ -84,14 +87,27 @@ class RecipeVersion(models.Model):
 @functools.lru_cache(maxsize=500)
 def _core(text: str, studio: int) -> CoreRecipe:
     """Read once for all: a board asks for the same few again and again."""
-    return with_profiles_of(check_recipe(json.loads(text)), studio)
+    return with_files_of(check_recipe(json.loads(text)), studio)
 
 
-def with_profiles_of(core: CoreRecipe, studio: int) -> CoreRecipe:
-    """The recipe with its profile file named in the studio's own folder: others may have one of the same name."""
-    if core.color is None or core.color.icc is None:
-        return core
-    return core.model_copy(update={"color": core.color.model_copy(update={"icc": f"{studio}/{core.color.icc}"})})
+def with_files_of(core: CoreRecipe, studio: int) -> CoreRecipe:
+    """The recipe with its profile and its marks named in the studio's own folders: others may have some of the same
+    names.
+    """
+    changes: dict[str, Any] = {}
+    if core.color is not None and core.color.icc is not None:
+        changes["color"] = core.color.model_copy(update={"icc": f"{studio}/{core.color.icc}"})
+    if core.finish is not None and (core.finish.pictures or core.finish.fonts):
+        marks = tuple(_mark_of(mark, studio) for mark in core.finish.marks)
+        changes["finish"] = core.finish.model_copy(update={"marks": marks})
+    return core.model_copy(update=changes) if changes else core
+
+
+def _mark_of(mark: AnyMark, studio: int) -> AnyMark:
+    if isinstance(mark, TextMark):
+        return mark if mark.font in FAMILIES else mark.model_copy(update={"font": f"{studio}/{mark.font}"})
+    dark = f"{studio}/{mark.on_dark}" if mark.on_dark is not None else None
+    return mark.model_copy(update={"picture": f"{studio}/{mark.picture}", "on_dark": dark})
 
 
 class Set(models.Model):

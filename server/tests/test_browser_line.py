@@ -95,6 +95,8 @@ class Line(BrowserCase):
         page.locator("[aria-label=Sharpen] button.closed").click()
         expect(page.locator("figure img")).to_have_count(2)
         page.keyboard.press("ArrowRight")
+        expect(page.locator("[data-station=finish] h2")).to_be_visible()
+        page.keyboard.press("ArrowRight")
         expect(page.locator("[data-station=color] h2")).to_be_visible()
         page.keyboard.press("Escape")
         expect(page.locator("[data-cell]")).to_have_count(2)

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 import io
 import json
+import shutil
 import zipfile
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from server.recipes import profiles
+from server.project.conf import conf
+from server.recipes import marks, profiles
 from server.recipes.models import Recipe
 from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
+from tray_core.marks import fonts
 from tray_core.recipe.shelf import read_shelf, write_shelf
 from tray_core.tests.samples import DEMO
 from tray_core.tests.samples import recipe as core_recipe
+
+SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 8 8"><rect width="8" height="8" fill="{}"/></svg>'
 
 
 class Giving(StudioCase):
@@ -63,6 +68,43 @@ class Giving(StudioCase):
         self.assertEqual(copy.read_bytes(), profile.read_bytes())
         self.assertEqual([each["state"] for each in self.upload("look-into", data)["recipes"]], ["same", "same"])
         self.assertEqual(self.upload("take-in", data)["taken"], [])
+
+    def test_marks_are_added_used_given_away_and_taken(self) -> None:
+        self.addCleanup(shutil.rmtree, conf.marks, ignore_errors=True)
+        one, other_one = (SVG.format(color).encode() for color in ("#ff0000", "#00ff00"))
+
+        def add(name: str, data: bytes, status: int = 200) -> Any:
+            answer = self.client.post("/api/marks", {"file": SimpleUploadedFile(name, data)})
+            self.assertEqual(answer.status_code, status, answer.content[:300])
+            return answer.json()
+
+        self.assertEqual(add("mark.svg", one)["name"], "mark.svg")
+        self.assertEqual(add("mark.svg", one)["name"], "mark.svg")  # the same once more
+        self.assertEqual(add("mark.svg", other_one)["name"], "mark 2.svg")
+        font = fonts.SHIPPED / "IBMPlexSerif-Regular.woff2"
+        self.assertEqual(add("ours.woff2", font.read_bytes())["kind"], "font")
+        self.assertIn("none that can be read", add("broken.ttf", b"no font", 422)["detail"])
+        add("page.html", b"<html>", 422)
+        self.assertEqual(len(self.client.get("/api/marks").json()), 3)
+        self.assertEqual(self.client.get("/api/marks/mark.svg/picture").content[:4], b"\x89PNG")
+        self.assertEqual(self.client.get("/api/marks/nothing.svg/picture").status_code, 404)
+        finish = {"marks": [{"picture": "mark.svg"}, {"text": "© {creator}", "font": "ours.woff2"}]}
+        recipe = self.recipe("Feed", finish=finish)
+        self.assertEqual(self.client.delete("/api/marks/mark.svg").status_code, 409)
+        self.assertEqual(self.client.delete("/api/marks/mark 2.svg").status_code, 204)
+        wrong = {"content": recipe.current.content | {"finish": {"marks": [{"picture": "gone.svg"}]}}, "photos": []}
+        answer = self.client.post("/api/drafts", wrong, content_type="application/json")
+        self.assertEqual([each["field"] for each in answer.json()["fields"]], ["finish.marks.0.picture"])
+
+        data = self.given()
+        other = self.elsewhere()
+        self.assertEqual(self.client.get("/api/marks").json(), [])
+        marks.put(other, "mark.svg", other_one)  # the name is taken by another picture
+        self.assertEqual(self.upload("take-in", data)["taken"], ["Feed"])
+        taken = other.recipes.get().current.content["finish"]["marks"]
+        self.assertEqual([taken[0]["picture"], taken[1]["font"]], ["mark 2.svg", "ours.woff2"])
+        self.assertEqual(marks.path_of(other, "mark 2.svg").read_bytes(), one)
+        self.assertEqual(self.client.delete("/api/marks/ours.woff2").status_code, 409)
 
     def test_what_differs_is_taken_as_it_was_chosen(self) -> None:
         self.recipe("One", size={"by": "long-edge", "pixels": 900})

@@ -21,6 +21,7 @@ from tray_core.errors import PlaceError, TrayError
 from tray_core.line import Outcome
 from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
+from tray_core.marks.checking import check_marks
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
 from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
@@ -90,6 +91,7 @@ def _read_recipes(paths: Sequence[str], taken: Taken | None) -> list[Recipe] | N
         try:
             for recipe in read_recipes(path):
                 check_profile(recipe)
+                check_marks(recipe)
                 if taken is not None:
                     recipe = recipe.model_copy(update={"place": recipe.place.model_copy(update={"taken": taken})})
                 recipes.append(recipe)

@@ -9,13 +9,14 @@ import tempfile
 from collections.abc import Mapping
 from pathlib import Path
 
+from tray_core.marks.fonts import FOLDERS as MARKS
 from tray_core.photo.profile_files import FOLDERS
 from tray_core.recipe import Recipe, read_recipe_file
 from tray_core.recipe.shelf import is_shelf, read_shelf
 
 
 def read_recipes(path: str) -> tuple[Recipe, ...]:
-    """The recipe at `path`, or all of a file of several, whose profiles are there as long as this process is.
+    """The recipe at `path`, or all of a file of several, whose profiles and marks are there as long as this process is.
 
     RecipeProblems names what is wrong by file and path.
     """
@@ -27,16 +28,17 @@ def read_recipes(path: str) -> tuple[Recipe, ...]:
         found = read_shelf(file.read_bytes(), path)
     except OSError:
         return (read_recipe_file(path),)  # which says what is wrong with it
-    if found.profiles:
-        _lay_out(found.profiles)
+    for variable, files in ((FOLDERS, found.profiles), (MARKS, found.marks)):
+        if files:
+            _lay_out(variable, files)
     return found.recipes
 
 
-def _lay_out(profiles: Mapping[str, bytes]) -> None:
-    """Put profiles where they are looked for, by worker processes too, which have the same environment."""
-    folder = tempfile.mkdtemp(prefix="profiles-")
+def _lay_out(variable: str, files: Mapping[str, bytes]) -> None:
+    """Put profiles or marks where they are looked for, by worker processes too, which have the same environment."""
+    folder = tempfile.mkdtemp(prefix="shelf-")
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    for name, data in profiles.items():
+    for name, data in files.items():
         (Path(folder) / name).write_bytes(data)
-    before = os.environ.get(FOLDERS, "")
-    os.environ[FOLDERS] = f"{folder}{os.pathsep}{before}" if before else folder
+    before = os.environ.get(variable, "")
+    os.environ[variable] = f"{folder}{os.pathsep}{before}" if before else folder

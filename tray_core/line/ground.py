@@ -79,7 +79,10 @@ def around(picture: Picture, ring: Ring, color: tuple[int, int, int] | str) -> P
         made = _blurred(pixels, width, height)
     else:
         values = main_color(pixels) if isinstance(color, str) else values_of(color, picture)
-        made = np.full((height, width, pixels.shape[2]), values, pixels.dtype)
+        made = np.empty((height, width, pixels.shape[2]), pixels.dtype)
+        beside = made[top : top + high]
+        for part in (made[:top], made[top + high :], beside[:, :left], beside[:, left + wide :]):
+            part[...] = values
     if picture.alpha:
         made = np.concatenate([made, np.full((height, width, 1), np.iinfo(made.dtype).max, made.dtype)], axis=2)
     made[top : top + high, left : left + wide] = picture.pixels if picture.pixels.ndim == 3 else pixels

@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
+from tray_core.coders import encode
 from tray_core.errors import RecipeError, TrayError
 from tray_core.line.resize import resize
 from tray_core.marks.fonts import mark_file
@@ -20,6 +21,7 @@ from tray_core.photo.profiles import SRGB
 from tray_core.pixels.color import Target, convert, to_8, to_16, to_rgb_channels, to_srgb
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture, Pixels, Pixels8
+from tray_core.recipe.file import PngFile
 
 FIELD = "finish.marks.picture"
 
@@ -53,6 +55,12 @@ def _at_size(path: Path, changed: int, width: float, room: tuple[int, int]) -> P
     if made.alpha:
         return np.ascontiguousarray(made.pixels)
     return np.dstack([made.pixels, np.full(made.pixels.shape[:2], 255, np.uint8)])
+
+
+def shown_mark(path: Path, edge: int = 160) -> bytes:
+    """A mark picture as a PNG for screens, `edge` pixels long at most. RecipeError where it cannot be read."""
+    made = _at_size(path, path.stat().st_mtime_ns, float(edge), (edge, edge))
+    return encode(Picture(made, "RGB", True, None), PngFile(format="png", effort=1))
 
 
 def turned(mark: Pixels8, angle: float) -> Pixels8:

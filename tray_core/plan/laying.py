@@ -160,8 +160,8 @@ def _settled(make: Make, beside: tuple[int, int], scale: Fraction) -> Layout:
 
 def _limited(layout: Layout, finish: Finish) -> Layout:
     """A proof is no larger than it says."""
-    longest = finish.proof.longest if finish.proof is not None else None
-    if longest is None or max(layout.outer) <= longest:
+    longest = finish.proof.longest if finish.proof is not None else "any"
+    if longest == "any" or max(layout.outer) <= longest:
         return layout
     return layout.scaled(longest / max(layout.outer))
 

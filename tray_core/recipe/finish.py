@@ -145,15 +145,15 @@ class Proof(Station):
     """A stamp over the whole rendition, and a limit to what can be done with it.
 
     text: a pattern. opacity: per cent. angle: degrees clockwise. repeats: lines of it from top to bottom. longest: the
-    long edge in pixels that a proof has at most. quality: at most, where the format has one.
+    long edge in pixels that a proof has at most. quality: at most, where the format has one. any: no limit.
     """
 
     text: Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_text)] = "PROOF"
     opacity: Annotated[int, Field(ge=1, le=100)] = 30
     angle: Annotated[float, Field(ge=-180, le=180)] = -30.0
     repeats: Annotated[int, Field(ge=1, le=20)] = 5
-    longest: Annotated[int, Field(ge=100, le=65_500)] | None = 1600
-    quality: Annotated[int, Field(ge=1, le=100)] | None = 60
+    longest: Annotated[int, Field(ge=100, le=65_500)] | Literal["any"] = 1600
+    quality: Annotated[int, Field(ge=1, le=100)] | Literal["any"] = 60
 
 
 class Finish(Station):

@@ -101,8 +101,8 @@ class Recipe(Station):
     @property
     def coded(self) -> File:
         """The file station as it codes: a proof has no more quality than it says."""
-        most = self.finish.proof.quality if self.finish is not None and self.finish.proof is not None else None
-        if most is None or not isinstance(self.file, Lossy) or getattr(self.file, "lossless", False):
+        most = self.finish.proof.quality if self.finish is not None and self.finish.proof is not None else "any"
+        if most == "any" or not isinstance(self.file, Lossy) or getattr(self.file, "lossless", False):
             return self.file
         if self.file.searched:
             return self.file.model_copy(update={"quality": most, "under_kb": None, "looks": None})

@@ -50,8 +50,8 @@ def finish_words(finish: Finish) -> str:
         said.append(f"corners rounded by {finish.corners}")
     said += [_mark_words(mark) for mark in finish.marks]
     if (proof := finish.proof) is not None:
-        limit = f" and at most {proof.longest} px" if proof.longest is not None else ""
-        said.append(f"the stamp “{proof.text}”{limit}")
+        limit = f", at most {proof.longest} px" if proof.longest != "any" else ""
+        said.append(f"“{proof.text}” stamped over it{limit}")
     added = ", added to its size" if finish.borders and finish.grow else ""
     return f"gets {_listed(tuple(said), 'and')}{added}" if said else "gets nothing around it"
 

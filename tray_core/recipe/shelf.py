@@ -1,4 +1,4 @@
-"""Recipes given away together: a zip of plain recipe files, in their order, with the profiles that they name.
+"""Recipes given away together: a zip of plain recipe files, in their order, with the profiles and marks that they name.
 
 A single recipe stays a plain JSON file. Parts need no file: a recipe has the setting of each that it follows in itself.
 """
@@ -26,10 +26,11 @@ _MADE = (2031, 1, 1, 0, 0, 0)
 
 @dataclass(frozen=True, slots=True)
 class Shelf:
-    """recipes: in their order. profiles: ICC files by the names that recipes have for them."""
+    """recipes: in their order. profiles: ICC files, marks: fonts and mark pictures, by the names that recipes have."""
 
     recipes: tuple[Recipe, ...]
     profiles: Mapping[str, bytes]
+    marks: Mapping[str, bytes]
 
 
 def is_shelf(data: bytes) -> bool:
@@ -37,11 +38,15 @@ def is_shelf(data: bytes) -> bool:
     return data[:4] == b"PK\x03\x04"
 
 
-def write_shelf(recipes: Sequence[Recipe], profiles: Mapping[str, bytes]) -> bytes:
-    """The file. profiles: all that any of the recipes names."""
+def write_shelf(
+    recipes: Sequence[Recipe], profiles: Mapping[str, bytes], marks: Mapping[str, bytes] | None = None
+) -> bytes:
+    """The file. profiles, marks: all that any of the recipes names."""
     made = io.BytesIO()
     names = [f"recipes/{number:02}-{_plain(recipe.title)}.json" for number, recipe in enumerate(recipes, 1)]
     listed = {"format": FORMAT, "version": VERSION, "recipes": names, "profiles": sorted(profiles)}
+    if marks:
+        listed["marks"] = sorted(marks)
     with zipfile.ZipFile(made, "w") as archive:
 
         def put(name: str, data: bytes) -> None:
@@ -52,6 +57,8 @@ def write_shelf(recipes: Sequence[Recipe], profiles: Mapping[str, bytes]) -> byt
             put(name, _json(recipe.to_json()))
         for name in sorted(profiles):
             put(f"profiles/{name}", profiles[name])
+        for name in sorted(marks or {}):
+            put(f"marks/{name}", (marks or {})[name])
     return made.getvalue()
 
 
@@ -88,6 +95,7 @@ def read_shelf(data: bytes, source: str = "shelf") -> Shelf:
                 except RecipeProblems as error:
                     problems.extend(error.problems)
             profiles = {name: _content(archive, f"profiles/{name}", source) for name in listed["profiles"]}
+            marks = {name: _content(archive, f"marks/{name}", source) for name in listed["marks"]}
     except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError) as error:
         raise _wrong(
             source, "a file of recipes, as this product gives them", f"a zip that cannot be read ({error})"
@@ -99,7 +107,7 @@ def read_shelf(data: bytes, source: str = "shelf") -> Shelf:
             problems.append(_of_place(error, f"{source}: profiles/{name}"))
     if problems:
         raise RecipeProblems.of(problems)
-    return Shelf(tuple(recipes), profiles)
+    return Shelf(tuple(recipes), profiles, marks)
 
 
 def _of_place(error: RecipeError, subject: str) -> RecipeError:
@@ -117,14 +125,15 @@ def _listed(archive: zipfile.ZipFile, source: str) -> dict[str, list[str]]:
     if not isinstance(listed.get("version"), int) or listed["version"] > VERSION:
         raise _wrong(f"{source}: {_LIST}: version", f"at most {VERSION}", repr(listed.get("version")))
     found = {}
-    for key in ("recipes", "profiles"):
+    for key in ("recipes", "profiles", "marks"):
         names = listed.get(key, [])
         if not isinstance(names, list) or not all(isinstance(name, str) for name in names):
             raise _wrong(f"{source}: {_LIST}: {key}", "a list of names", "something else")
         found[key] = names
-    for name in found["profiles"]:
-        if "/" in name or "\\" in name or name.startswith("."):
-            raise _wrong(f"{source}: {_LIST}: profiles", "plain names", repr(name))
+    for key in ("profiles", "marks"):
+        for name in found[key]:
+            if "/" in name or "\\" in name or name.startswith("."):
+                raise _wrong(f"{source}: {_LIST}: {key}", "plain names", repr(name))
     return found
 
 

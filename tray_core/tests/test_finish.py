@@ -127,8 +127,8 @@ class Borders(unittest.TestCase):
         self.assertEqual(
             said,
             "gets a border of its main color of 4 %, a border of its blurred copy of 12 px, "
-            "“© {creator}” where it was put, the mark mark.svg at the bottom right and the stamp “PROOF” "
-            "and at most 1600 px",
+            "“© {creator}” where it was put, the mark mark.svg at the bottom right and “PROOF” stamped over it, "
+            "at most 1600 px",
         )
 
 

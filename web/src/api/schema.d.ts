@@ -24,6 +24,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Marks
+         * @description The fonts and mark pictures that the studio added.
+         */
+        get: operations["server_recipes_marks_api_list_marks"];
+        put?: never;
+        /**
+         * Add Mark
+         * @description Add a font or a mark picture.
+         */
+        post: operations["server_recipes_marks_api_add_mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Mark
+         * @description Delete a font or mark picture, unless a recipe names it.
+         */
+        delete: operations["server_recipes_marks_api_delete_mark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks/{name}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mark Picture
+         * @description A mark picture as a small PNG: drawings are never served as they are.
+         */
+        get: operations["server_recipes_marks_api_mark_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -2316,7 +2380,8 @@ export interface components {
          * DraftPlanOut
          * @description width, height: of one rendition; of a responsive set, the largest. shown: share of the photo.
          *
-         *     part: what of the photo is shown, in shares of its edges; it may reach beyond. about: bytes of that rendition,
+         *     part: what of the photo is shown, in shares of its edges; it may reach beyond. within: the picture inside of its
+         *     borders, in shares of the whole. about: bytes of that rendition,
          *     as forecast; rough: whether the forecast may be far off.
          */
         DraftPlanOut: {
@@ -2354,6 +2419,7 @@ export interface components {
             warnings: string[];
             /** Width */
             width: number;
+            within: components["schemas"]["PartOut"];
         };
         /**
          * DrawingOut
@@ -2582,6 +2648,20 @@ export interface components {
             score: number | null;
             /** Width */
             width: number;
+        };
+        /**
+         * MarkFileOut
+         * @description name: of the file, as recipes say it. kind: font or picture. used: titles of the recipes that name it.
+         */
+        MarkFileOut: {
+            /** Bytes */
+            bytes: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Used */
+            used: string[];
         };
         /**
          * MarkupIn
@@ -3763,6 +3843,96 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DraftOut"];
                 };
+            };
+        };
+    };
+    server_recipes_marks_api_list_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkFileOut"][];
+                };
+            };
+        };
+    };
+    server_recipes_marks_api_add_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkFileOut"];
+                };
+            };
+        };
+    };
+    server_recipes_marks_api_delete_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_recipes_marks_api_mark_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,6 +1,7 @@
 <script lang="ts">
   import ColorControls from './ColorControls.svelte';
   import type { StationName } from './draft';
+  import FinishControls from './FinishControls.svelte';
   import FileControls from './FileControls.svelte';
   import FrameControls from './FrameControls.svelte';
   import type { LineState } from './line.svelte';
@@ -28,6 +29,8 @@
   <PrepControls {line} />
 {:else if name === 'sharpen'}
   <SharpenControls {line} />
+{:else if name === 'finish'}
+  <FinishControls {line} />
 {:else if name === 'color'}
   <ColorControls {line} />
 {:else if name === 'file'}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox } from 'carbon-components-svelte';
-  import type { Tray } from '../api/client';
+  import type { Schemas, Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { photoPicture } from '../ui/pictures';
   import { trying } from '../shell/notices.svelte';
@@ -14,7 +14,9 @@
   import Controls from './Controls.svelte';
   import { STATIONS, station, upTo, withStation, type StationName } from './draft';
   import Follows from './Follows.svelte';
+  import { finishSummary } from './finish';
   import { draftPicture, LineState } from './line.svelte';
+  import MarkHandle from './MarkHandle.svelte';
   import StationPicture from './StationPicture.svelte';
   import Steady from './Steady.svelte';
   import Versions from './Versions.svelte';
@@ -54,7 +56,7 @@
   const small = $derived.by(() => {
     const canvas = line.plan?.canvas;
     if (!canvas) return { width: 0, height: 0 };
-    const scale = Math.min(72 / canvas.width, 96 / canvas.height);
+    const scale = Math.min(62 / canvas.width, 96 / canvas.height);
     return { width: Math.max(2, Math.round(canvas.width * scale)), height: Math.max(2, Math.round(canvas.height * scale)) };
   });
   const edge = $derived(Math.min(WORKING_EDGE, Math.max(wide.width, wide.height)));
@@ -126,6 +128,8 @@
       }
       case 'sharpen':
         return here ? [`${String(here['strength'])} %`, here['guard'] ? 'flat areas guarded' : 'for screen'] : ['as it is', 'not sharpened'];
+      case 'finish':
+        return finishSummary(here);
       case 'color':
         return [colorLine, here?.['embed'] === false ? 'without its profile' : here ? 'profile embedded' : 'not converted'];
       case 'file':
@@ -173,6 +177,7 @@
 
 <svelte:head><title>{line.recipe ? String(line.content['title']) : 'Recipe'} · Upper Tray</title></svelte:head>
 <svelte:window onkeydown={pressed} />
+{#snippet marking(plan: Schemas['DraftPlanOut'])}<MarkHandle {line} {plan} />{/snippet}
 {#if failed}
   <p class="empty">{failed}</p>
 {:else if line.recipe}
@@ -231,7 +236,7 @@
         {#if open}
           <header><h2>{each.title} <span class="dim">{each.about}</span></h2><Follows {line} name={each.name} /></header>
           {#if has(each.name)}
-            <div class="pictures" bind:clientWidth={room.width} bind:clientHeight={room.height}>
+            <div class="pictures" class:large={each.name === 'finish'} bind:clientWidth={room.width} bind:clientHeight={room.height}>
               {#if photo && line.plan}
                 {#if double}
                   <figure class="cut-out">
@@ -251,7 +256,7 @@
                       <StationPicture {...sample} {...place} source recipe={line.id} content={line.good} alt="{sample.photo.name}, and what is taken of it" caption="{Math.round(100 * sample.plan.shown)} % of the photo" />
                     {/if}
                     {#if !(source && shown.length > 1)}
-                      <StationPicture {...sample} {...place} recipe={line.id} content={upTo(line.good, each.name)} alt="{sample.photo.name} after {each.title}" caption={shown.length > 1 ? pixels(sample.plan.width, sample.plan.height) : ''} />
+                      <StationPicture {...sample} {...place} recipe={line.id} content={upTo(line.good, each.name)} alt="{sample.photo.name} after {each.title}" caption={shown.length > 1 ? pixels(sample.plan.width, sample.plan.height) : ''} over={each.name === 'finish' ? marking : undefined} />
                     {/if}
                   {/each}
                 {/if}
@@ -318,7 +323,7 @@
   .phrase { border-bottom: 1.5px dotted var(--accent); line-height: 22px; display: inline; }
   .phrase:hover, .phrase.open { color: var(--accent-deep); border-bottom-style: solid; }
   .line { flex: 1; min-height: 0; display: flex; gap: var(--gap); padding: 0 16px 10px; }
-  .station { flex: 0 0 92px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
+  .station { flex: 0 0 82px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }
   .station.idle { background: none; box-shadow: inset 0 0 0 1px var(--edge-soft); border-radius: var(--radius); }
   .station.wrong { box-shadow: inset 0 0 0 2px var(--bad); }
@@ -326,6 +331,7 @@
   h2 { font-weight: 600; font-size: 14px; }
   h2 .dim { font-weight: 400; font-size: 12px; margin-left: 6px; }
   .pictures { flex: 1 1 0; min-height: 150px; display: flex; gap: 10px; justify-content: center; align-items: center; overflow: hidden; }
+  .pictures.large { min-height: min(290px, 42vh); }
   figure { margin: 0; position: relative; line-height: 0; }
   figcaption { position: absolute; left: 8px; bottom: 8px; background: rgb(30 30 29 / 0.82); color: #f1f1ef; border-radius: 10px; padding: 2px 10px; line-height: 17px; font-size: 11px; }
   .cut-out { flex: 1; min-width: 0; height: 100%; overflow: hidden; display: grid; place-items: center; }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Snippet } from 'svelte';
   import type { Photo, Schemas } from '../api/client';
   import { photoPicture } from '../ui/pictures';
   import { draftPicture } from './line.svelte';
@@ -17,9 +18,11 @@
     caption?: string;
     /** The photo itself with what is shown of it, in place of the rendition. */
     source?: boolean;
+    /** What lies over the picture, to be changed there. */
+    over?: Snippet<[Schemas['DraftPlanOut']]> | undefined;
   }
   /** One picture of a station, in its true shape. */
-  let { photo, plan, content, recipe, width, height, alt, caption = '', source = false }: Props = $props();
+  let { photo, plan, content, recipe, width, height, alt, caption = '', source = false, over }: Props = $props();
 
   const whole = $derived(source ? { width: photo.width, height: photo.height } : plan.canvas);
   const scale = $derived(Math.min(width / whole.width, height / whole.height, source ? 10 : 1));
@@ -41,6 +44,7 @@
       {#each { length: plan.rows - 1 }, i (i)}<path d="M0 {i + 1}H{plan.columns}" class="cut" />{/each}
     </svg>
   {/if}
+  {@render over?.(plan)}
   {#if caption}<figcaption>{caption}</figcaption>{/if}
 </figure>
 

@@ -31,6 +31,9 @@ describe('a recipe being changed', () => {
 
   it('shows a picture without the stations that come later', () => {
     expect(upTo(BLANK, 'size')).not.toHaveProperty('sharpen');
+    const bordered = withStation(BLANK, 'finish', { borders: [{ width: '4 %' }] });
+    for (const before of ['prep', 'frame', 'size', 'sharpen'] as const) expect(upTo(bordered, before)).not.toHaveProperty('finish');
+    expect(upTo(bordered, 'finish')).toHaveProperty('finish');
     expect(upTo(BLANK, 'sharpen')['file']).toEqual({ format: 'jpeg', quality: 92 });
     expect(upTo(BLANK, 'file')).toBe(BLANK);
     expect(withStation(BLANK, 'sharpen', undefined)).not.toHaveProperty('sharpen');

@@ -2,13 +2,14 @@ import type { FieldProblem } from '../api/client';
 
 /** A recipe's JSON while it is being changed: values may be unfinished or wrong, and are kept as typed. */
 export type Content = Record<string, unknown>;
-export type StationName = 'prep' | 'frame' | 'size' | 'sharpen' | 'color' | 'file' | 'name' | 'place';
+export type StationName = 'prep' | 'frame' | 'size' | 'sharpen' | 'finish' | 'color' | 'file' | 'name' | 'place';
 
 export const STATIONS: { name: StationName; title: string; about: string }[] = [
   { name: 'prep', title: 'Prep', about: 'the whole photo, before anything else' },
   { name: 'frame', title: 'Frame', about: 'the shape, and what of the photo is in it' },
   { name: 'size', title: 'Size', about: 'how many pixels' },
   { name: 'sharpen', title: 'Sharpen', about: 'after resizing, on luminance' },
+  { name: 'finish', title: 'Finish', about: 'what lies around it and over it' },
   { name: 'color', title: 'Color', about: 'the space, and what is put into the file' },
   { name: 'file', title: 'File', about: 'format and weight' },
   { name: 'name', title: 'Name', about: 'the extension follows the format' },
@@ -62,7 +63,7 @@ const WEIGHT = ['quality', 'under_kb', 'looks', 'lowest'];
 const LOSSY = ['jpeg', 'webp', 'avif', 'pdf'];
 
 /** Stations that change the picture: a file that stays as it is has none of them. */
-export const CHANGING: readonly StationName[] = ['prep', 'frame', 'size', 'sharpen', 'color'];
+export const CHANGING: readonly StationName[] = ['prep', 'frame', 'size', 'sharpen', 'finish', 'color'];
 
 export function only(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
   return Object.fromEntries(names.filter((name) => from[name] !== undefined).map((name) => [name, from[name]]));
@@ -198,10 +199,11 @@ export function upTo(content: Content, name: StationName): Content {
   if (name === 'frame') {
     const exact = station(content, 'size')?.['by'] === 'exact';
     const framed = exact ? content : withStation(content, 'size', undefined);
-    return shown({ ...withStation(framed, 'sharpen', undefined), file: plain });
+    return shown({ ...except(framed, ['sharpen', 'finish']), file: plain });
   }
-  if (name === 'size') return shown({ ...withStation(content, 'sharpen', undefined), file: plain });
-  if (name === 'sharpen') return shown({ ...content, file: plain });
+  if (name === 'size') return shown({ ...except(content, ['sharpen', 'finish']), file: plain });
+  if (name === 'sharpen') return shown({ ...except(content, ['finish']), file: plain });
+  if (name === 'finish') return shown({ ...content, file: plain });
   if (name === 'color') return { ...withoutBits(content), file: plain };
   return content;
 }

@@ -47,6 +47,8 @@ export class LineState {
   beside = $state<number>();
   both = $state(false);
   versions = $state.raw<Schemas['VersionOut'][]>([]);
+  /** The mark that is being changed, of the finish station. */
+  mark = $state(0);
   saving = $state(false);
   /** Why the newest change is not kept, until it is. */
   unkept = $state('');
