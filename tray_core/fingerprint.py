@@ -25,6 +25,8 @@ def fingerprint(content: str, plan: Plan) -> str:
     words = f"\n{plan.words.to_json()}" if plan.words is not None else ""
     text = f"{ENGINE}\n{content}\n{plan.layout.pixels_key()}\n{plan.panel}\n{plan.strength}\n{_made_by(plan.recipe)}"
     text += words
+    if not plan.tone.neutral:
+        text += f"\n{plan.tone.to_json()}"
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 

@@ -13,10 +13,12 @@ from tray_core.line.light import has_curves, to_encoded, to_linear
 from tray_core.line.prep import correct
 from tray_core.line.resize import Box, resize
 from tray_core.line.sharpen import sharpen_first
-from tray_core.pixels.color import to_working
+from tray_core.line.toning import apply_tone
+from tray_core.pixels.color import to_16, to_working
 from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.plan.layout import Layout
 from tray_core.recipe.stations import Prep
+from tray_core.tone import NEUTRAL, Tone
 
 _LONGEST_WARP = 32_000
 """OpenCV's geometric transforms count pixels in 16 bits."""
@@ -32,24 +34,24 @@ class Source:
     def __init__(self, picture: Picture, whole: tuple[int, int]) -> None:
         self.picture = picture
         self._whole = whole
-        self._made: dict[tuple[Prep | None, bool], Picture] = {}
+        self._made: dict[tuple[Prep | None, bool, Tone], Picture] = {}
 
-    def prepared(self, linear: bool, prep: Prep | None = None) -> tuple[Picture, bool]:
+    def prepared(self, linear: bool, prep: Prep | None = None, tone: Tone = NEUTRAL) -> tuple[Picture, bool]:
         """The prepared photo, in linear light where that is wanted and can be had; and whether it is."""
         prep = prep if prep is not None and (prep.corrects or prep.sharpen is not None) else None
         linear = linear and has_curves(self.picture)
-        if prep is None and not linear:
+        if prep is None and not linear and tone.neutral:
             return self.picture, False
-        if (prep, linear) not in self._made:
-            made = self.picture
+        if (prep, linear, tone) not in self._made:
+            made = apply_tone(self.picture, tone, max(self.picture.size))
             if prep is not None:
                 made = correct(to_working(made), prep)
                 if prep.sharpen is not None:
                     scale = max(made.size) / max(self._whole)
                     made = sharpen_first(made, prep.sharpen, min(1.0, scale))
             made = to_linear(made) if linear else made
-            self._made[prep, linear] = replace(made, extent=self.picture.extent)
-        return self._made[prep, linear], linear
+            self._made[prep, linear, tone] = replace(made, extent=self.picture.extent)
+        return self._made[prep, linear, tone], linear
 
 
 def _place(picture: Picture, x: float, y: float) -> tuple[float, float]:
@@ -68,14 +70,19 @@ def size_needed(layout: Layout) -> tuple[int, int]:
 
 
 def shown_part(
-    source: Source, layout: Layout, linear: bool = False, prep: Prep | None = None
+    source: Source, layout: Layout, linear: bool = False, prep: Prep | None = None, tone: Tone = NEUTRAL
 ) -> tuple[Picture, Pixels8 | None]:
     """The photo's part of a rendition, resampled once to the pixels of `layout.inner`, not yet turned by quarters.
 
     The second value is a mask for a rectangle that is turned by an angle: 0 where it reaches beyond the
-    photo, 255 inside, height x width.
+    photo, 255 inside, height x width. A tone comes before automatic corrections, which look at what it makes; where
+    there are none it is left to the rendition's own pixels, of which there are fewer, in 16 bits.
     """
-    picture, in_linear = source.prepared(linear, prep)
+    early = prep is not None and prep.corrects
+    picture, in_linear = source.prepared(linear, prep, tone if early else NEUTRAL)
+    late = not early and not tone.neutral
+    if late:
+        picture = to_16(picture)
     mask: Pixels8 | None = None
     if layout.angle:
         made, mask = _turned(picture, layout)
@@ -85,7 +92,10 @@ def shown_part(
         start = _place(picture, left / layout.source[0], top / layout.source[1])
         stop = _place(picture, right / layout.source[0], bottom / layout.source[1])
         made = resize(picture, width, height, _snapped((*start, *stop), picture.size))
-    return (to_encoded(made) if in_linear else made), mask
+    made = to_encoded(made) if in_linear else made
+    if late:
+        made = apply_tone(made, tone, max(layout.source) * layout.scale)
+    return made, mask
 
 
 def _snapped(box: Box, size: tuple[int, int]) -> Box:

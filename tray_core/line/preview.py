@@ -102,7 +102,7 @@ def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     facts = read_facts("working copy", data=copy)
     layout = seen_at(plan.layout, (facts.width, facts.height), edge)
     source = Source(decode(facts, copy, (facts.width, facts.height)), (facts.width, facts.height))
-    return shown_as_file(work(source, plan.recipe, layout, plan.strength), plan.recipe.coded)
+    return shown_as_file(work(source, plan.recipe, layout, plan.strength, plan.tone), plan.recipe.coded)
 
 
 def shown_as_file(made: Picture, file: File) -> bytes:

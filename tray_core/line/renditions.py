@@ -90,11 +90,12 @@ class Renditions:
     def _canvas(self, plan: Plan) -> Picture:
         """The canvas that `plan` is a part of."""
         last = self._last[0] if self._last else None
-        if last and last.recipe is plan.recipe and last.layout == plan.layout and last.strength == plan.strength:
+        same = last and last.recipe is plan.recipe and last.layout == plan.layout and last.strength == plan.strength
+        if last and same and last.tone == plan.tone:
             assert self._last is not None
             return self._last[1]
         self._last = None
-        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength)
+        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength, plan.tone)
         if plan.panel is not None:
             self._last = plan, made
         return made

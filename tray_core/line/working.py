@@ -30,25 +30,27 @@ from tray_core.plan.planning import Plan
 from tray_core.recipe.file import HAS_GREY, HAS_PROFILE, KEEPS_ALPHA
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.stations import Color
+from tray_core.tone import NEUTRAL, Tone
 
 
-def work(source: Source, recipe: Recipe, layout: Layout, strength: int | None = None) -> Picture:
+def work(source: Source, recipe: Recipe, layout: Layout, strength: int | None = None, tone: Tone = NEUTRAL) -> Picture:
     """Take a decoded photo through the stations of `recipe` to the whole canvas of `layout`, ready to be encoded.
 
-    strength: of the sharpening, instead of the recipe's own. Where the source is wider than the result (16 bits,
-    another color space, linear light, corrections) all stations work in 16 bits, and only the last step reduces
-    them. Padding, borders and marks are laid beside and over the finished picture: they have the colors asked for, and
-    no sharpened rim.
+    strength: of the sharpening, instead of the recipe's own. tone: the photo's. Where the source is wider than the
+    result (16 bits, another color space, linear light, corrections, a tone) all stations work in 16 bits, and only the
+    last step reduces them. Padding, borders and marks are laid beside and over the finished picture: they have the
+    colors asked for, and no sharpened rim.
     RecipeError when the recipe's profile file is missing, LineError for colors that mean nothing.
     """
-    picture, mask = resized(source, recipe, layout)
-    return finished(picture, mask, recipe, layout, strength, deep=source.picture.pixels.dtype != np.uint8)
+    picture, mask = resized(source, recipe, layout, tone)
+    deep = source.picture.pixels.dtype != np.uint8 or not tone.neutral
+    return finished(picture, mask, recipe, layout, strength, deep)
 
 
-def resized(source: Source, recipe: Recipe, layout: Layout) -> tuple[Picture, Pixels8 | None]:
+def resized(source: Source, recipe: Recipe, layout: Layout, tone: Tone = NEUTRAL) -> tuple[Picture, Pixels8 | None]:
     """The first half of `work`: up to the pixels of the rendition, with the mask of what lies inside the photo."""
     size = recipe.size
-    return shown_part(source, layout, size is not None and size.light == "linear", recipe.prep)
+    return shown_part(source, layout, size is not None and size.light == "linear", recipe.prep, tone)
 
 
 def finished(

@@ -19,6 +19,7 @@ from tray_core.plan.naming import MAX_NAME, Field, Names, fields_of, file_stem, 
 from tray_core.recipe.file import EXTENSIONS
 from tray_core.recipe.frame import shape_numbers
 from tray_core.recipe.model import Recipe
+from tray_core.tone import NEUTRAL, Tone
 
 _OF_KIND = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WebP": "webp", "AVIF": "avif", "GIF": "gif", "HEIC": "heic"}
 """What names of files end in that have no ending."""
@@ -31,9 +32,9 @@ class Plan:
 
     number: the photo's, in its run. layout: its geometry. part, parts: its number, from 1, among those that the recipe
     makes of the photo. panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the
-    sharpening, where the photo has one of its own. words: what the file will say, where its recipe writes any of it.
-    photo_words: all that the photo says. own_bytes: of the photo, where its file stays as it is. A plan that was made
-    for a look only has no name.
+    sharpening, where the photo has one of its own. tone: the photo's light and color. words: what the file will say,
+    where its recipe writes any of it. photo_words: all that the photo says. own_bytes: of the photo, where its file
+    stays as it is. A plan that was made for a look only has no name.
     """
 
     photo: str
@@ -48,6 +49,7 @@ class Plan:
     parts: int = 1
     panel: int | None = None
     strength: int | None = None
+    tone: Tone = NEUTRAL
     words: Words | None = None
     own_bytes: int = 0
     photo_words: Words = NO_WORDS
@@ -73,12 +75,14 @@ def plan_renditions(
     framings: Sequence[Framing] = (),
     number: int | None = None,
     strength: int | None = None,
+    tone: Tone = NEUTRAL,
 ) -> list[Plan]:
     """Plan all renditions of one photo by one recipe: one, or several for panels and lists of widths.
 
     n: the photo's number in the run, from 1, or all its numbers. names: those given so far in the same run, which
     takes these in; None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
     recipe, as framings that are tied to it say it. strength: of the sharpening, where the photo has one of its own.
+    tone: the photo's.
     """
     found = layouts(
         (facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number, recipe.finish
@@ -115,6 +119,7 @@ def plan_renditions(
                     parts=parts,
                     panel=panel if panels > 1 else None,
                     strength=strength,
+                    tone=tone,
                     words=_words(facts, recipe, fields),
                     photo_words=facts.words,
                     own_bytes=facts.bytes if recipe.file.format == "same" else 0,

@@ -1,0 +1,198 @@
+"""A photo's tone: exact where light is only multiplied, rising everywhere, and nothing at all where it is neutral."""
+
+from __future__ import annotations
+
+import unittest
+
+import cv2
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+
+from tray_core.errors import RecipeError
+from tray_core.fingerprint import fingerprint
+from tray_core.line.framing import Source
+from tray_core.line.toning import apply_tone
+from tray_core.line.working import work
+from tray_core.photo.profile_files import NAMED
+from tray_core.photo.profiles import SRGB, tone_curves
+from tray_core.pixels.color import TO_SRGB, Target, convert, to_16
+from tray_core.pixels.picture import Picture
+from tray_core.plan import plan_renditions
+from tray_core.tests.samples import facts, recipe, scene
+from tray_core.tone import NEUTRAL, Tone, check_tone
+from tray_core.tone.curves import balanced_by, lightness
+
+percent = st.integers(-100, 100)
+tones = st.builds(
+    Tone, contrast=percent, light=percent, dark=percent, white=percent, black=percent, exposure=st.floats(-5, 5)
+)
+
+
+def picture(pixels: NDArray[np.uint8], icc: bytes | None = None) -> Picture:
+    return Picture(pixels, "RGB", False, icc)
+
+
+def linear(made: Picture) -> NDArray[np.float64]:
+    curves = tone_curves(made.icc or SRGB, 65536)
+    values = to_16(made).pixels
+    return np.stack([curves[c][values[..., c]] for c in range(3)], axis=-1).astype(np.float64)
+
+
+def lab(rgb: NDArray[np.float64]) -> NDArray[np.float64]:
+    """sRGB on 0..1 as CIE L*a*b*, D65."""
+    found: NDArray[np.float64] = cv2.cvtColor(rgb.reshape(1, -1, 3).astype(np.float32), cv2.COLOR_RGB2Lab)[0]
+    return found
+
+
+class Light(unittest.TestCase):
+    def test_exposure_is_exact_in_linear_light(self) -> None:
+        pixels = scene(200, 150)
+        for icc in (None, NAMED["display-p3"], NAMED["adobe-rgb"]):
+            before = linear(picture(pixels, icc))
+            for ev in (-3.0, -0.5, 0.7, 1.0):
+                after = linear(apply_tone(picture(pixels, icc), Tone(exposure=ev), 200))
+                wanted = before * 2**ev
+                inside = wanted.max(axis=2) < 0.98
+                self.assertGreater(inside.mean(), 0.1)
+                # Within half of an 8-bit level where that is smallest, and a hundredth of the value.
+                allowed = 0.5 / 255 / 12.92 + 0.01 * wanted
+                self.assertTrue((np.abs(after - wanted) <= allowed)[inside].all())
+
+    @given(tones)
+    def test_lighter_stays_lighter(self, tone: Tone) -> None:
+        made = lightness(tone, np.linspace(0, 2, 4001))
+        self.assertGreaterEqual(float(np.diff(made).min()), -1e-12)
+        self.assertTrue(made.min() >= 0 and made.max() <= 1)
+        steps = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=2)
+        found = apply_tone(picture(steps), tone, 256).pixels[0, :, 1].astype(int)
+        self.assertGreaterEqual(int(np.diff(found).min()), -16)  # a sixteenth of an 8-bit level
+
+    def test_a_curve_goes_through_its_points_and_rises_between(self) -> None:
+        points = ((0.1, 0.02), (0.4, 0.5), (0.45, 0.5), (0.9, 0.97))
+        y = np.linspace(0, 1, 2001)
+        made = lightness(Tone(curve=points), y)
+        for x, wanted in ((0, 0), *points, (1, 1)):
+            self.assertAlmostEqual(float(np.interp(x, y, made)), wanted, places=3)
+        self.assertGreaterEqual(float(np.diff(made).min()), -1e-12)
+        for wrong in (((0.5, 0.5), (0.4, 0.6)), ((0.2, 0.8), (0.6, 0.4))):
+            with self.assertRaises(RecipeError):
+                check_tone({"curve": wrong})
+
+    def test_neutral_is_nothing_bit_for_bit(self) -> None:
+        photo = picture(scene(120, 90))
+        self.assertIs(apply_tone(photo, NEUTRAL, 120), photo)
+        made = recipe(size={"by": "long-edge", "pixels": 60})
+        (plan,) = plan_renditions(facts(120, 90), made, 1, None)
+        one = work(Source(photo, (120, 90)), made, plan.layout)
+        other = work(Source(photo, (120, 90)), made, plan.layout, None, Tone())
+        np.testing.assert_array_equal(one.pixels, other.pixels)
+        (toned,) = plan_renditions(facts(120, 90), made, 1, None, tone=Tone(dark=1))
+        self.assertNotEqual(fingerprint("photo", plan), fingerprint("photo", toned))
+
+    def test_grey_pictures_and_transparent_ones(self) -> None:
+        ramp = np.tile(np.arange(256, dtype=np.uint8), (4, 1))
+        grey = apply_tone(Picture(ramp, "grey", False, None), Tone(exposure=1.0, contrast=20, temperature=80), 256)
+        color = apply_tone(picture(np.repeat(ramp[..., None], 3, axis=2)), Tone(exposure=1.0, contrast=20), 256)
+        np.testing.assert_allclose(grey.pixels.astype(int), color.pixels[..., 1].astype(int), atol=80)
+        clear = np.dstack([scene(40, 30), np.full((30, 40), 77, np.uint8)])
+        made = apply_tone(Picture(clear, "RGB", True, None), Tone(exposure=1.0), 40)
+        self.assertTrue((made.pixels[..., 3] == 77 * 257).all())
+
+    def test_prep_looks_at_what_a_tone_makes(self) -> None:
+        dull = (scene(160, 120).astype(int) // 2 + 40).astype(np.uint8)
+        made = recipe(size={"by": "long-edge", "pixels": 80}, prep={"levels": True}, sharpen=None)
+        (plan,) = plan_renditions(facts(160, 120), made, 1, None)
+        source = Source(picture(dull), (160, 120))
+        # Levels stretch what the tone has made: dark or light, it reaches the white end.
+        for exposure in (-1.0, 0.5):
+            found = work(source, made, plan.layout, None, Tone(exposure=exposure)).pixels
+            light = found.reshape(-1, 3) @ np.array([0.2126, 0.7152, 0.0722])
+            self.assertGreater(float(np.percentile(light, 99.5)), 225)
+
+
+class Color(unittest.TestCase):
+    def test_a_grey_card_becomes_grey(self) -> None:
+        for card in ((150, 110, 80), (90, 100, 140), (120, 150, 110), (200, 190, 150)):
+            pixels = np.full((20, 20, 3), card, np.uint8)
+            temperature, tint = balanced_by(linear(picture(pixels)).reshape(-1, 3).mean(axis=0))
+            made = apply_tone(picture(pixels), Tone(temperature=temperature, tint=tint), 20)
+            found = lab(made.pixels[0, :1].astype(np.float64) / 65535)[0]
+            # The distance from the grey of the same lightness; between near greys ΔE2000 is at most 1.1 times it.
+            self.assertLess(float(np.hypot(found[1], found[2])), 0.9)
+
+    def test_saturation_and_muted_colors(self) -> None:
+        muted, vivid, skin = (130, 140, 150), (20, 60, 230), (205, 160, 130)
+        pixels = np.array([[muted, vivid, skin]], np.uint8)
+
+        def chroma(tone: Tone) -> NDArray[np.float64]:
+            found = lab(apply_tone(picture(pixels), tone, 3).pixels[0].astype(np.float64) / 65535)
+            return np.hypot(found[:, 1], found[:, 2])
+
+        before = chroma(Tone(exposure=1e-9))
+        gone = chroma(Tone(saturation=-100))
+        self.assertLess(float(gone.max()), 0.6)
+        more = chroma(Tone(muted=60)) / before - 1
+        self.assertGreater(more[0], 0.3)
+        self.assertLess(more[1], 0.1 * more[0])
+        self.assertLess(more[2], 0.4 * more[0])
+
+    def test_hues_stay_when_light_changes(self) -> None:
+        pixels = np.array([[(200, 120, 60), (60, 120, 200), (90, 160, 90)]], np.uint8)
+        before = linear(picture(pixels))
+        after = linear(apply_tone(picture(pixels), Tone(contrast=-40, dark=50, exposure=-0.5), 3))
+        for one, other in zip(before[0], after[0], strict=True):
+            np.testing.assert_allclose(other / other.max(), one / one.max(), atol=0.012)
+
+    def test_in_another_space_it_is_the_same_light(self) -> None:
+        pixels = scene(60, 40)
+        tone = Tone(exposure=0.5, contrast=15, dark=20)
+        one = convert(apply_tone(convert(to_16(picture(pixels)), TO_SRGB), tone, 60), TO_SRGB).pixels
+        wide = convert(to_16(picture(pixels, SRGB)), Target(NAMED["adobe-rgb"]))
+        other = convert(apply_tone(wide, tone, 60), TO_SRGB).pixels
+        self.assertLess(float(np.abs(one.astype(int) - other.astype(int)).mean()) / 257, 1.0)
+
+
+class Local(unittest.TestCase):
+    def test_texture_gains_and_a_strong_edge_has_no_rim(self) -> None:
+        x = np.tile(np.arange(600), (400, 1))
+        texture = np.clip(110 + 14 * np.sin(x / 3.0), 0, 255)
+        step = np.where(x < 300, 50.0, 200.0)
+        for base, checks in ((texture, "texture"), (step, "step")):
+            pixels = np.repeat(base[..., None], 3, axis=2).astype(np.uint8)
+            found = apply_tone(picture(pixels), Tone(local=60), 600).pixels[200, :, 1].astype(float) / 257
+            before = pixels[200, :, 1].astype(float)
+            if checks == "texture":
+                self.assertGreater(found[100:500].std() / before[100:500].std(), 1.2)
+            else:
+                # How far it goes beyond what is on either side of the edge, in levels of 255.
+                over = max(float((found[:300] - before[:300]).max()), float((before[:300] - found[:300]).max()))
+                beyond = max(float((found[300:] - before[300:]).max()), float((before[300:] - found[300:]).max()))
+                self.assertLess(max(over, beyond), 6.0)
+
+    def test_it_looks_the_same_at_any_size(self) -> None:
+        large = scene(800, 600)
+        small = np.asarray(cv2.resize(large, (400, 300), interpolation=cv2.INTER_AREA), np.uint8)
+        tone = Tone(local=50)
+        one = cv2.resize(apply_tone(picture(large), tone, 800).pixels, (400, 300), interpolation=cv2.INTER_AREA)
+        other = apply_tone(picture(small), tone, 400).pixels
+        self.assertLess(float(np.abs(one.astype(int) - other.astype(int)).mean()) / 257, 2.5)
+
+
+class Files(unittest.TestCase):
+    def test_plain_values_and_back(self) -> None:
+        tone = Tone(exposure=0.7, light=-22, curve=((0.25, 0.2), (0.75, 0.8)))
+        self.assertEqual(check_tone(tone.to_json()), tone)
+        self.assertEqual(tone.to_json(), {"exposure": 0.7, "light": -22, "curve": [[0.25, 0.2], [0.75, 0.8]]})
+        self.assertEqual((NEUTRAL.to_json(), check_tone({"exposure": 1})), ({}, Tone(exposure=1.0)))
+
+    def test_what_is_wrong_is_named(self) -> None:
+        for wrong, told in (
+            ({"exposure": 9}, r"tone\.exposure"),
+            ({"haze": 3}, r"tone\.haze.*newer version"),
+            ({"light": "much"}, r"tone\.light"),
+            ([1], "an object"),
+        ):
+            with self.assertRaisesRegex(RecipeError, told):
+                check_tone(wrong)
