@@ -43,6 +43,13 @@ def tour(page: Page, base: str) -> None:
     page.wait_for_timeout(1500)
     shoot(page, "finish")
     page.get_by_role("button", name="Undo").click()
+    photo, recipe = _first_cell(page, tray)
+    page.goto(f"{tray}/bench/{photo}/{recipe}/tone")
+    page.locator("figure[data-exact=yes] img").wait_for()
+    page.keyboard.press("p")
+    page.wait_for_timeout(1500)
+    shoot(page, "tone")
+    page.keyboard.press("Control+z")
     _close_looks(page, base)
     page.goto(f"{base}/recipes")
     page.get_by_role("button", name="New recipe").click()
@@ -92,6 +99,14 @@ def tour(page: Page, base: str) -> None:
     page.get_by_role("heading", name="Storage").wait_for()
     shoot(page, "storage")
     _words(page, base, tray)
+
+
+def _first_cell(page: Page, tray: str) -> tuple[str, str]:
+    """The numbers of the first photo and the first recipe on a board."""
+    page.goto(tray)
+    page.locator("[data-cell]").first.wait_for()
+    board = page.request.get(tray.replace("/trays/", "/api/trays/") + "/board").json()
+    return board["photos"][0], board["recipes"][0]["id"]
 
 
 ALTS = (

@@ -141,6 +141,7 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
                 parts=plan.parts,
                 panel=plan.panel,
                 strength=plan.strength,
+                tone=plan.tone.to_json(),
                 about=weight,
                 layout=plan.layout.to_json(),
                 width=plan.width,

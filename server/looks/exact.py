@@ -77,7 +77,7 @@ def resized_cell(
     part = min(part or (1 if plans[0].panel else len(plans)), len(plans))
     plan = plans[part - 1]
     light = recipe.size.light if recipe.size else "gamma"
-    what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep}"
+    what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep} {plan.tone.to_json()}"
     key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
     file, limits = photo.file, limits_of(photo)
     let_go()

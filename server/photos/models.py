@@ -12,6 +12,7 @@ from tray_core import PhotoFacts
 from tray_core.photo.interest import Interest, Subject
 from tray_core.photo.words import NO_WORDS, Words, typed_over, words_from_json
 from tray_core.plan.weight import Detail, detail_from_json
+from tray_core.tone import NEUTRAL, check_tone
 
 
 class Photo(models.Model):
@@ -21,9 +22,9 @@ class Photo(models.Model):
     interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
     said: the words that the file says, and the XMP beside it; origin: where each comes from, None where nobody looked;
     unread: sentences on what of them could not be read. typed: what people typed above them, changed for the
-    `typed_version`th time. sidecar: when the XMP beside the file was changed, None without one.
-    asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many processes died
-    at reading it; reader: the one that is at it. copied: bytes of its copies for the screens.
+    `typed_version`th time; tone: its light and color, likewise. sidecar: when the XMP beside the file was changed, None
+    without one. asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many
+    processes died at reading it; reader: the one that is at it. copied: bytes of its copies for the screens.
     """
 
     class State(models.TextChoices):
@@ -61,6 +62,8 @@ class Photo(models.Model):
     unread = models.JSONField(default=list)
     typed = models.JSONField(default=dict)
     typed_version = models.PositiveIntegerField(default=0)
+    tone = models.JSONField(default=dict)
+    tone_version = models.PositiveIntegerField(default=0)
     sidecar = models.DateTimeField(null=True)
     read = models.DateTimeField(null=True)
     asked = models.DateTimeField(null=True)
@@ -106,12 +109,18 @@ class Photo(models.Model):
             words=self.words,
             unread=tuple(self.unread),
             beside=self.root is not None and self.root.writable,
+            tone=check_tone(self.tone) if self.tone else NEUTRAL,
         )
 
     @property
     def words(self) -> Words:
         """What the photo says, with what people typed above it."""
         return typed_over(words_from_json(self.said), self.typed) if self.said or self.typed else NO_WORDS
+
+    @property
+    def toned(self) -> bool:
+        """Whether it has a tone of its own."""
+        return bool(self.tone)
 
     def weighed(self) -> Detail | None:
         """What the photo weighed when it was read, for forecasts."""

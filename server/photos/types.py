@@ -24,3 +24,4 @@ class PhotoOut(Schema):
     bytes: int
     taken: dt.datetime | None
     digest: str
+    toned: bool

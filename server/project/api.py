@@ -14,6 +14,7 @@ from server.http.problems import tell_problems
 from server.looks.api import router as closer
 from server.looks.beside import router as beside
 from server.looks.pictures import router as pictures
+from server.looks.tones_api import router as tones
 from server.project.conf import conf
 from server.recipes.api import router as recipes
 from server.recipes.giving_api import router as giving
@@ -38,6 +39,7 @@ api.add_router("/trays", trays)
 api.add_router("/trays", boards)
 api.add_router("/trays", bench)
 api.add_router("/trays", closer)
+api.add_router("/trays", tones)
 api.add_router("/trays", sheet)
 api.add_router("/shelves", giving)
 api.add_router("/recipes", recipes)

@@ -47,9 +47,9 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
             row.name = _named(row, photo)
             row.words = plan.words.to_json() if plan.words is not None else None
         row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
-        row.strength = plan.strength
+        row.strength, row.tone = plan.strength, plan.tone.to_json()
         row.state = Rendition.State.WAITING
-        row.save(update_fields=["name", "words", "layout", "width", "height", "strength", "state"])
+        row.save(update_fields=["name", "words", "layout", "width", "height", "strength", "tone", "state"])
         tallies.move(row.run, row.recipe_id, "asking", "open")
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:

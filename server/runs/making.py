@@ -29,6 +29,7 @@ from tray_core.line import Outcome, make_renditions
 from tray_core.line.write import Claims, FileId, file_id
 from tray_core.photo.words import words_from_json
 from tray_core.plan import layout_from_json
+from tray_core.tone import check_tone
 
 MAX_TRIES = 3
 """How often a photo may take its worker down with it: deaths only, as `runs.recovery` counts them."""
@@ -97,6 +98,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             parts=row.parts,
             panel=row.panel,
             strength=row.strength,
+            tone=check_tone(row.tone),
             words=words_from_json(row.words) if row.words is not None else None,
             own_bytes=row.own_bytes,
             photo_words=photo.words,

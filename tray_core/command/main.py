@@ -16,6 +16,7 @@ from tray_core.command.afterwards import do_afterwards
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.command.markup import write_markup
 from tray_core.command.shelves import read_recipes
+from tray_core.command.tones import Tones, read_tones_file
 from tray_core.command.words import Table, read_words_file, words_command
 from tray_core.errors import PlaceError, TrayError
 from tray_core.line import Outcome
@@ -56,6 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--out", metavar="DIR")
     for command in (render, plan):
         command.add_argument("--words", metavar="W.csv", help="words of photos, above what their files say")
+        command.add_argument("--tones", metavar="T.json", help="tones of photos, by their names or paths")
         command.add_argument("--taken", choices=get_args(Taken), help="when a name is taken, whatever the recipes say")
         command.add_argument("--max-megapixels", type=_positive, default=DEFAULT_LIMITS.pixels // 1_000_000)
         command.add_argument("paths", nargs="+", metavar="PATH", help="photos, or folders with all below them")
@@ -111,7 +113,7 @@ class _Photos:
         recipes: Sequence[Recipe],
         limits: Limits,
         root: Path | None,
-        words: Table,
+        typed: tuple[Table, Tones],
         *,
         planning: bool,
     ) -> None:
@@ -119,7 +121,7 @@ class _Photos:
         self.originals: set[FileId] = set()
         beside = {tuple(Path(found).parts) for recipe in recipes if (found := constant_subfolder(recipe.place))}
         self._found = [each for each in find_photos(paths, leave_out=root) if not _made_beside(each[0], beside)]
-        self._recipes, self._limits, self._words, self._planning = recipes, limits, words, planning
+        self._recipes, self._limits, self._typed, self._planning = recipes, limits, typed, planning
         for path, _ in self._found:
             if (identity := file_id(path)) is not None:
                 self.originals.add(identity)
@@ -137,13 +139,16 @@ class _Photos:
             self.count += 1
             found = next(read_ones) if error is None else error
             if isinstance(found, PhotoFacts):
-                yield self._words.over(found)
+                for each in self._typed:
+                    found = each.over(found)
+                yield found
                 continue
             self.failed += 1
             for recipe in self._recipes:
                 _say(failed_line(path, recipe.title, found, planning=self._planning))
             yield None
-        self._words.tell_unused(_tell)
+        for each in self._typed:
+            each.tell_unused(_tell)
 
 
 def _made_beside(path: Path, subfolders: Collection[tuple[str, ...]]) -> bool:
@@ -163,8 +168,8 @@ def _headers(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | Tra
 
 def _render(arguments: argparse.Namespace) -> int:
     recipes = _read_recipes(arguments.recipe, arguments.taken)
-    words = read_words_file(arguments.words, _tell)
-    if recipes is None or words is None:
+    words, tones = read_words_file(arguments.words, _tell), read_tones_file(arguments.tones, _tell)
+    if recipes is None or words is None or tones is None:
         return WRONG_USE
     root = Path(arguments.out)
     try:
@@ -173,7 +178,7 @@ def _render(arguments: argparse.Namespace) -> int:
         _tell(f"{root}: expected a folder that can be made, found {error.strerror}. Choose another --out.")
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
-    photos = _Photos(arguments.paths, recipes, limits, root, words, planning=False)
+    photos = _Photos(arguments.paths, recipes, limits, root, (words, tones), planning=False)
     # Where the interesting part decides, pixels are needed to plan.
     looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
     if not photos:
@@ -219,12 +224,12 @@ def _progress(plan: Plan, done: int, notes: tuple[str, ...]) -> None:
 
 def _plan(arguments: argparse.Namespace) -> int:
     recipes = _read_recipes(arguments.recipe, arguments.taken)
-    words = read_words_file(arguments.words, _tell)
-    if recipes is None or words is None:
+    words, tones = read_words_file(arguments.words, _tell), read_tones_file(arguments.tones, _tell)
+    if recipes is None or words is None or tones is None:
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
     root = Path(arguments.out) if arguments.out else None
-    photos = _Photos(arguments.paths, recipes, limits, root, words, planning=True)
+    photos = _Photos(arguments.paths, recipes, limits, root, (words, tones), planning=True)
     details: dict[str, Detail] = {}
     if not photos:
         return WRONG_USE

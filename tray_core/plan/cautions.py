@@ -34,6 +34,7 @@ Code = Literal[
     "looks",
     "lost",
     "no-letter",
+    "no-mark-word",
     "mark-smaller",
 ]
 
@@ -87,7 +88,7 @@ def mark_cautions(layout: Layout, finish: Finish, fields: Mapping[str, Field]) -
     missing = {word for pattern in finish.texts for word in words_lacking(pattern, fields)}
     for word in sorted(missing):
         text = f"The photo has no {word} for the text over it; type one on the sheet, or write {{{word} or stem}}."
-        yield Caution("no-word", f"no {word}", text)
+        yield Caution("no-mark-word", f"no {word}", text)
     texts = iter(layout.texts)
     for mark in finish.marks:
         if not isinstance(mark, TextMark) or not (said := next(texts)).strip():

@@ -75,14 +75,12 @@ def plan_renditions(
     framings: Sequence[Framing] = (),
     number: int | None = None,
     strength: int | None = None,
-    tone: Tone = NEUTRAL,
 ) -> list[Plan]:
     """Plan all renditions of one photo by one recipe: one, or several for panels and lists of widths.
 
     n: the photo's number in the run, from 1, or all its numbers. names: those given so far in the same run, which
     takes these in; None leaves the plans without names. framings: of the photo, those chosen last first. number: of the
     recipe, as framings that are tied to it say it. strength: of the sharpening, where the photo has one of its own.
-    tone: the photo's.
     """
     found = layouts(
         (facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number, recipe.finish
@@ -119,7 +117,7 @@ def plan_renditions(
                     parts=parts,
                     panel=panel if panels > 1 else None,
                     strength=strength,
-                    tone=tone,
+                    tone=facts.tone,
                     words=_words(facts, recipe, fields),
                     photo_words=facts.words,
                     own_bytes=facts.bytes if recipe.file.format == "same" else 0,

@@ -12,7 +12,7 @@ import tray_core
 
 ROOT = Path(__file__).parents[2]
 LAYERS = (
-    *("errors", "limits", "apart", "photo", "recipe", "words", "markup", "marks", "tone", "plan", "fingerprint"),
+    *("errors", "limits", "apart", "tone", "photo", "recipe", "words", "markup", "marks", "plan", "fingerprint"),
     *("pixels", "readers", "weight", "coders", "receipt", "line", "looks", "batch", "fuzz", "command"),
 )
 """From the ground up: what stands further on may need what stands before it."""

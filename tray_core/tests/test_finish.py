@@ -329,7 +329,7 @@ class Texts(unittest.TestCase):
 
         named = facts(words=Words(creator="Ines Tallow"))
         self.assertEqual(cautions({"text": "© {creator}"}, named), [])
-        self.assertEqual(cautions({"text": "© {creator}"}, facts()), ["no-word"])
+        self.assertEqual(cautions({"text": "© {creator}"}, facts()), ["no-mark-word"])
         self.assertEqual(cautions({"text": "© {creator or stem}"}, facts()), [])
         self.assertEqual(cautions({"text": "𐎀 cuneiform"}, named), ["no-letter"])
         self.assertEqual(cautions({"text": "W" * 90, "size": 30}, named), ["mark-smaller"])

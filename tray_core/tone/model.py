@@ -11,6 +11,7 @@ from tray_core.errors import RecipeError
 
 Percent = Annotated[int, Field(ge=-100, le=100)]
 Share = Annotated[float, Field(ge=0, le=1)]
+Point = Annotated[tuple[Share, Share], Field(strict=False)]
 MOST_POINTS = 16
 
 
@@ -34,9 +35,7 @@ class Tone(BaseModel):
     dark: Percent = 0
     white: Percent = 0
     black: Percent = 0
-    curve: Annotated[
-        tuple[Annotated[tuple[Share, Share], Field(strict=False)], ...], Field(strict=False, max_length=MOST_POINTS)
-    ] = ()
+    curve: Annotated[tuple[Point, ...], Field(strict=False, max_length=MOST_POINTS)] = ()
     local: Percent = 0
     saturation: Percent = 0
     muted: Percent = 0

@@ -123,6 +123,8 @@
         <p>It was archived or deleted, or the address is wrong.</p>
         <p><a class="plain" href="/">Go to the board</a> · <a class="plain" href="/archive">Archived trays</a></p>
       </div>
+    {:else if tray && router.parts[2] === 'bench' && router.parts[5] === 'tone'}
+      {#key router.path}<Page name="tone" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
     {:else if tray && router.parts[2] === 'bench' && router.parts[5]}
       {#key router.path}<Page name="closer" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}
     {:else if tray && router.parts[2] === 'bench'}

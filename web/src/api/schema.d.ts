@@ -1637,6 +1637,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/tone/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tone
+         * @description A photo's tone as it is kept.
+         */
+        get: operations["server_looks_tones_api_get_tone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/tone/{photo}/grey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick Grey
+         * @description The cast that makes a spot grey.
+         */
+        post: operations["server_looks_tones_api_pick_grey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/tone/{photo}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Light
+         * @description How its light is spread with a tone, and how much is lost at the ends.
+         */
+        post: operations["server_looks_tones_api_get_light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/tone/{photo}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Toned
+         * @description The photo with a tone that need not be kept, from its working copy.
+         */
+        post: operations["server_looks_tones_api_get_toned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/tone/{photo}/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Propose
+         * @description A tone from the picture itself; nothing is kept.
+         */
+        get: operations["server_looks_tones_api_propose"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/tones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Tones
+         * @description Keep tones of photos: all of them, or, where somebody changed one meanwhile, none. Answers what undoes it.
+         */
+        put: operations["server_looks_tones_api_keep_tones"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/tones/given": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Tone
+         * @description Give some values to several photos. Answers what undoes it.
+         */
+        post: operations["server_looks_tones_api_give_tone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/uploads": {
         parameters: {
             query?: never;
@@ -2095,6 +2235,13 @@ export interface components {
             /** Source */
             source: number;
         };
+        /** CastOut */
+        CastOut: {
+            /** Temperature */
+            temperature: number;
+            /** Tint */
+            tint: number;
+        };
         /** CellIn */
         CellIn: {
             /** Photo */
@@ -2547,6 +2694,15 @@ export interface components {
             /** Shelf */
             shelf?: string | null;
         };
+        /** GiveToneIn */
+        GiveToneIn: {
+            /** Photos */
+            photos: number[];
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
+        };
         /** GroupOut */
         GroupOut: {
             /** Count */
@@ -2597,6 +2753,21 @@ export interface components {
         LightIn: {
             /** Recipes */
             recipes: number[];
+        };
+        /** LightOut */
+        LightOut: {
+            /** Black */
+            black: number;
+            /** Blue */
+            blue: number[];
+            /** Green */
+            green: number[];
+            /** Luminance */
+            luminance: number[];
+            /** Red */
+            red: number[];
+            /** White */
+            white: number;
         };
         /** ListingOut */
         ListingOut: {
@@ -2873,6 +3044,8 @@ export interface components {
             state: string;
             /** Taken */
             taken: string | null;
+            /** Toned */
+            toned: boolean;
             /** Width */
             width: number;
         };
@@ -3554,6 +3727,13 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** SpotIn */
+        SpotIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** SpotOut */
         SpotOut: {
             /** Photo */
@@ -3650,6 +3830,69 @@ export interface components {
             shown: boolean;
             /** Width */
             width: number;
+        };
+        /** ToneEditIn */
+        ToneEditIn: {
+            /** Photo */
+            photo: number;
+            /** Tone */
+            tone: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version?: number | null;
+        };
+        /** ToneEditsIn */
+        ToneEditsIn: {
+            /** Edits */
+            edits: components["schemas"]["ToneEditIn"][];
+        };
+        /**
+         * ToneIn
+         * @description page, turn: which page asks, and for the how-manieth time; older questions are dropped.
+         */
+        ToneIn: {
+            /**
+             * Edge
+             * @default 960
+             */
+            edge: number;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /** Tone */
+            tone: {
+                [key: string]: unknown;
+            };
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * ToneOut
+         * @description tone: without what is neutral. neutral: all values that change nothing. near: photos of the
+         *     same minute. next: the photo that follows in the tray.
+         */
+        ToneOut: {
+            /** Near */
+            near: number[];
+            /** Neutral */
+            neutral: {
+                [key: string]: unknown;
+            };
+            /** Next */
+            next: number | null;
+            photo: components["schemas"]["PhotoOut"];
+            /** Tone */
+            tone: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
         };
         /** TrayChangeIn */
         TrayChangeIn: {
@@ -6012,6 +6255,185 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacesIn"];
+                };
+            };
+        };
+    };
+    server_looks_tones_api_get_tone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneOut"];
+                };
+            };
+        };
+    };
+    server_looks_tones_api_pick_grey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    server_looks_tones_api_get_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightOut"];
+                };
+            };
+        };
+    };
+    server_looks_tones_api_get_toned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_looks_tones_api_propose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    server_looks_tones_api_keep_tones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneEditsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneEditsIn"];
+                };
+            };
+        };
+    };
+    server_looks_tones_api_give_tone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveToneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneEditsIn"];
                 };
             };
         };

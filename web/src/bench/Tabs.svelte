@@ -1,5 +1,5 @@
 <script lang="ts">
-  /** The four close looks at one cell. */
+  /** The close looks at one cell. */
   interface Props {
     tray: number;
     photo: number;
@@ -8,7 +8,7 @@
   }
   let { tray, photo, recipe, on }: Props = $props();
 
-  const LOOKS = [['frame', 'Frame'], ['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as const;
+  const LOOKS = [['frame', 'Frame'], ['tone', 'Tone'], ['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as const;
 </script>
 
 <nav aria-label="Looks">

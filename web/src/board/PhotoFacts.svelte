@@ -52,7 +52,7 @@
     {:else if photo.state === 'gone'}
       <p class="bad">is gone</p>
     {:else if facts}
-      <p>{pixels(photo.width, photo.height)} {shape}</p>
+      <p>{pixels(photo.width, photo.height)} {shape}{#if photo.toned}<span class="toned" title="This photo has a tone of its own"> · toned</span>{/if}</p>
       {#if height >= 110}
         <p class="kind" title={kind}>{kind}</p>
         <p>{bytes(photo.bytes)}{photo.orientation > 1 ? ' · turned upright' : ''}</p>
@@ -75,4 +75,5 @@
   .none { width: 64px; height: 48px; display: grid; place-items: center; background: var(--bench); color: var(--dim); font-size: 16px; }
   .none.bad { color: var(--bad); background: var(--bad-soft); }
   .bad { color: var(--bad); }
+  .toned { color: var(--accent-deep); }
 </style>

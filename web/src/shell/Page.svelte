@@ -12,6 +12,7 @@
     run: () => import('../runs/RunPage.svelte'),
     runs: () => import('../runs/Runs.svelte'),
     sheet: () => import('../sheet/Sheet.svelte'),
+    tone: () => import('../bench/ToneLook.svelte'),
     storage: () => import('../storage/Storage.svelte'),
   };
   export type PageName = keyof typeof PAGES;

@@ -1,0 +1,182 @@
+import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+import { undo, type Call } from '../shell/undo.svelte';
+import { count } from '../words/numbers';
+
+export type Values = Record<string, number>;
+
+export interface Number {
+  name: string;
+  title: string;
+  most: number;
+  step: number;
+  coarse: number;
+  places: number;
+}
+
+const of = (name: string, title: string): Number => ({ name, title, most: 100, step: 1, coarse: 10, places: 0 });
+
+/** The numbers beside the pad, as they stand on the screen. */
+export const NUMBERS: Number[] = [
+  { name: 'exposure', title: 'Exposure', most: 5, step: 0.05, coarse: 0.5, places: 2 },
+  of('light', 'Light tones'),
+  of('contrast', 'Contrast'),
+  of('dark', 'Dark tones'),
+  of('saturation', 'Saturation'),
+  of('white', 'White end'),
+  of('muted', 'Muted colors'),
+  of('black', 'Black end'),
+  of('local', 'Local contrast'),
+];
+
+/** What is tried of photos and not kept, by their number. */
+const tries = new Map<number, { values: Values; version: number }>();
+
+export function within(number: { most: number; places: number }, value: number): number {
+  return +Math.min(number.most, Math.max(-number.most, value)).toFixed(number.places) + 0;
+}
+
+export function told(number: Number, value: number): string {
+  return (value > 0 ? '+' : value < 0 ? '−' : '') + Math.abs(value).toFixed(number.places);
+}
+
+/** One photo's tone as it is tried here, until it is kept. Every change can be taken back before it is kept, too. */
+export class ToneState {
+  readonly tray: number;
+  readonly photo: number;
+  found = $state.raw<Schemas['ToneOut']>();
+  values = $state.raw<Values>({});
+  light = $state.raw<Schemas['LightOut']>();
+  private steps = $state.raw<Values[]>([]);
+  private undone = $state.raw<Values[]>([]);
+  private last = { name: '', at: 0 };
+  private turn = 0;
+  private readonly page = Math.random().toString(36).slice(2);
+
+  constructor(tray: number, photo: number) {
+    this.tray = tray;
+    this.photo = photo;
+  }
+
+  get path(): { number: number; photo: number } {
+    return { number: this.tray, photo: this.photo };
+  }
+
+  async load(): Promise<void> {
+    this.found = await taken(api.GET('/api/trays/{number}/tone/{photo}', { params: { path: this.path } }));
+    const tried = tries.get(this.photo);
+    if (tried?.version === this.found.version) this.values = tried.values;
+    else if (!this.changed || !this.steps.length) this.values = this.kept;
+  }
+
+  get kept(): Values {
+    return { ...(this.found?.neutral as Values | undefined), ...(this.found?.tone as Values | undefined) };
+  }
+
+  get changed(): boolean {
+    return JSON.stringify(this.tone) !== JSON.stringify(this.found?.tone ?? {});
+  }
+
+  get neutral(): boolean {
+    return Object.keys(this.tone).length === 0;
+  }
+
+  /** Without what is neutral, in the order in which the server writes it. */
+  get tone(): Values {
+    const usual = (this.found?.neutral ?? {}) as Values;
+    return Object.fromEntries(Object.keys(usual).filter((name) => JSON.stringify(this.values[name]) !== JSON.stringify(usual[name])).map((name) => [name, this.values[name] ?? 0]));
+  }
+
+  set(changes: Values): void {
+    const name = Object.keys(changes).join();
+    const now = Date.now();
+    // What is drawn along is one step.
+    if (name !== this.last.name || now - this.last.at > 700) this.steps = [...this.steps.slice(-99), this.values];
+    this.last = { name, at: now };
+    this.undone = [];
+    this.to({ ...this.values, ...changes });
+  }
+
+  private to(values: Values): void {
+    this.values = values;
+    if (this.found) tries.set(this.photo, { values, version: this.found.version });
+  }
+
+  // As `undo.local`: steps that are not kept yet come first.
+  get past(): boolean {
+    return this.steps.length > 0;
+  }
+
+  get future(): boolean {
+    return this.undone.length > 0;
+  }
+
+  back(): void {
+    const before = this.steps.at(-1);
+    if (!before) return;
+    this.undone = [...this.undone, this.values];
+    this.steps = this.steps.slice(0, -1);
+    this.last = { name: '', at: 0 };
+    this.to(before);
+  }
+
+  forth(): void {
+    const next = this.undone.at(-1);
+    if (!next) return;
+    this.steps = [...this.steps, this.values];
+    this.undone = this.undone.slice(0, -1);
+    this.to(next);
+  }
+
+  /** The picture with what is tried, or with nothing. */
+  async picture(edge: number, signal: AbortSignal, plain = false): Promise<string> {
+    const body = JSON.stringify({ tone: plain ? {} : this.tone, edge, page: plain ? '' : this.page, turn: ++this.turn });
+    const headers = { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' };
+    const answer = await fetch(`/api/trays/${this.tray}/tone/${this.photo}/picture`, { method: 'POST', body, signal, headers });
+    if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
+    return URL.createObjectURL(await answer.blob());
+  }
+
+  async measure(): Promise<void> {
+    const turn = ++this.turn;
+    const body = { tone: this.tone, edge: 256, page: this.page, turn };
+    const light = await api.POST('/api/trays/{number}/tone/{photo}/light', { params: { path: this.path }, body });
+    if (light.data) this.light = light.data;
+  }
+
+  /** What lies there becomes grey. */
+  async grey(x: number, y: number): Promise<void> {
+    const cast = await taken(api.POST('/api/trays/{number}/tone/{photo}/grey', { params: { path: this.path }, body: { x, y } }));
+    this.set({ temperature: cast.temperature, tint: cast.tint });
+  }
+
+  async propose(): Promise<void> {
+    const proposal = await taken(api.GET('/api/trays/{number}/tone/{photo}/proposal', { params: { path: this.path } }));
+    this.set({ ...this.kept, ...((this.found?.neutral ?? {}) as Values), ...(proposal as Values) });
+  }
+
+  async keep(): Promise<void> {
+    if (!this.found || !this.changed) return;
+    const name = this.found.photo.name;
+    const body = { edits: [{ photo: this.photo, tone: this.tone, version: this.found.version }] };
+    const before = await taken(api.PUT('/api/trays/{number}/tones', { params: { path: { number: this.tray } }, body }));
+    this.did(before, `gave ${name} its tone`);
+    tries.delete(this.photo);
+    this.steps = [];
+    this.undone = [];
+    await this.load();
+  }
+
+  /** Give some values to other photos, which keep their others. */
+  async give(photos: number[], names: string[]): Promise<number> {
+    const values = Object.fromEntries(names.map((name) => [name, this.values[name] ?? 0]));
+    const before = await taken(api.POST('/api/trays/{number}/tones/given', { params: { path: { number: this.tray } }, body: { photos, values } }));
+    this.did(before, `gave its tone to ${count(before.edits.length, 'photo')}`);
+    return before.edits.length;
+  }
+
+  private did(before: Schemas['ToneEditsIn'], what: string): void {
+    if (!before.edits.length) return;
+    const call: Call = { method: 'PUT', path: `/api/trays/${this.tray}/tones`, body: before, feeds: true };
+    undo.push({ what, at: `/trays/${this.tray}`, place: this.found?.photo.name ?? 'a photo', undo: [call], redo: [{ ...call, body: undefined }] });
+  }
+}
