@@ -163,7 +163,6 @@ def _words(page: Page, base: str, tray: str) -> None:
     page.goto(f"{base}/recipes/{titled['id']}")
     page.locator("[data-station=name] button.closed").click()
     page.wait_for_timeout(1500)
-    shoot(page, "name")
     page.evaluate("localStorage.setItem('upper-tray.room', 'dark')")
     page.goto(tray)
     page.locator("[data-cell]").first.wait_for()

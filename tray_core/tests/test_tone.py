@@ -204,9 +204,8 @@ class Files(FolderCase):
         code, told = run("--tones", str(tones))
         self.assertEqual(code, 0)
         self.assertIn("two.jpg: expected one of these photos", told)
-        values = [
-            int(np.asarray(Image.open(path))[30, 45, 0]) for path in reversed(sorted((self.folder / "out").iterdir()))
-        ]
+        made_ones = sorted((self.folder / "out").iterdir(), reverse=True)
+        values = [int(np.asarray(Image.open(path))[30, 45, 0]) for path in made_ones]
         curve = tone_curves(SRGB, 256)[0]
         self.assertEqual(values[0], 90)
         self.assertAlmostEqual(float(curve[values[1]]), 2 * float(curve[90]), delta=0.01)

@@ -22,7 +22,7 @@ def proposed(linear: NDArray[np.float64], weights: tuple[float, float, float]) -
 
     White balance makes the Minkowski means (p = 6) of the channels equal (Finlayson and Trezzi, 2004), half of the
     way. Exposure brings the middle lightness half of the way to middle grey, and the lightest parts no further than
-    white. The ends then come as close as 0.3 per cent of the picture allow.
+    white. The ends then come as close as 0.3 per cent of the picture allow, the dark one most of the way.
     """
     means = np.power(np.mean(np.power(np.maximum(linear, 1e-5), _POWER), axis=0), 1 / _POWER)
     warm, tint = (int(np.clip(round(each / 2), -_MOST_CAST, _MOST_CAST)) for each in balanced_by(means))
@@ -34,5 +34,5 @@ def proposed(linear: NDArray[np.float64], weights: tuple[float, float, float]) -
     exposure = round(float(np.clip(exposure, -_MOST_EV, _MOST_EV)), 2)
     y = np.power(light * 2.0**exposure, 1 / GAMMA)
     low, high = float(np.quantile(y, _LOST / 100)), float(np.quantile(y, 1 - _LOST / 100))
-    black, white = int(np.clip(400 * low, 0, 60)), int(np.clip(400 * (1 - high), -60, 60))
+    black, white = int(np.clip(320 * low, 0, 60)), int(np.clip(400 * (1 - high), -60, 60))
     return Tone(exposure=exposure, temperature=warm, tint=tint, black=black, white=white)
