@@ -12,6 +12,7 @@ from django.http import Http404
 
 from server.http.problems import Problem
 from server.project.conf import conf
+from server.recipes.keeping import keep_file
 from server.recipes.models import Recipe
 from server.studios.models import Studio
 from tray_core import RecipeError
@@ -80,31 +81,20 @@ def add(studio: Studio, file: UploadedFile[Any]) -> str:
 
 
 def put(studio: Studio, name: str, data: bytes) -> str:
-    """Keep `data`; one of the same name and other content gets a number: what a recipe names never changes."""
+    """Keep `data`; gives its name, with a number where the name is taken by another. Problem where it is no mark."""
     stem, _, ending = safe_text(name).rpartition(".")
     stem, ending = stem[:80] or "mark", ending.lower()
     if not _kind(f"{stem}.{ending}"):
         expected = "a font (ttf, otf, woff, woff2) or a picture with transparency (png, svg, webp, tiff)"
         raise Problem(422, "Not a mark", f"{name}: expected {expected}, found another kind of file.")
-    folder = folder_of(studio)
-    folder.mkdir(parents=True, exist_ok=True)
-    number = 1
-    while True:
-        path = folder / (f"{stem}.{ending}" if number == 1 else f"{stem} {number}.{ending}")
-        try:
-            with path.open("xb") as made:
-                made.write(data)
-        except FileExistsError:
-            if path.read_bytes() != data:
-                number += 1
-                continue
-            return path.name
-        try:
-            _check(path)
-        except TrayError as error:
+    path, new = keep_file(folder_of(studio), stem, ending, data)
+    try:
+        _check(path)
+    except TrayError as error:
+        if new:
             path.unlink()
-            raise Problem(422, "No mark that can be used", str(error)) from error
-        return path.name
+        raise Problem(422, "No mark that can be used", str(error)) from error
+    return path.name
 
 
 def _kind(name: str) -> str:

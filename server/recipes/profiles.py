@@ -10,6 +10,7 @@ from django.http import Http404
 
 from server.http.problems import Problem
 from server.project.conf import conf
+from server.recipes.keeping import keep_file
 from server.recipes.models import Recipe
 from server.studios.models import Studio
 from tray_core import RecipeError
@@ -55,10 +56,7 @@ def delete(studio: Studio, name: str) -> None:
 
 
 def add(studio: Studio, file: UploadedFile[Any]) -> str:
-    """Keep a profile for a studio; gives its name. Problem where it is none that can be used.
-
-    One of the same name and other content gets a number: what a recipe names never changes.
-    """
+    """Keep a profile for a studio; gives its name. Problem where it is none that can be used."""
     data = file.read(_LARGEST + 1)
     stem = safe_text((file.name or "").rsplit("/", 1)[-1].rsplit(".", 1)[0])[:80] or "profile"
     if len(data) > _LARGEST:
@@ -67,16 +65,4 @@ def add(studio: Studio, file: UploadedFile[Any]) -> str:
         checked_profile(data, f"{stem}.icc")
     except RecipeError as error:
         raise Problem(422, "No profile that can be used", str(error)) from error
-    folder = conf.profiles / str(studio.pk)
-    folder.mkdir(parents=True, exist_ok=True)
-    number = 1
-    while True:
-        path = folder / (f"{stem}.icc" if number == 1 else f"{stem} {number}.icc")
-        try:
-            with path.open("xb") as made:
-                made.write(data)
-        except FileExistsError:
-            if path.read_bytes() != data:
-                number += 1
-                continue
-        return path.name
+    return keep_file(conf.profiles / str(studio.pk), stem, "icc", data)[0].name

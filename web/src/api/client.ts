@@ -57,6 +57,16 @@ api.use({
   },
 });
 
+/** Send a file that somebody chose; the answer, or its problem thrown. */
+export async function sent<T>(path: string, file: File): Promise<T> {
+  const body = new FormData();
+  body.append('file', file);
+  const answer = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
+  const got: unknown = await answer.json();
+  if (!answer.ok) throw problemOf(answer.status, got);
+  return got as T;
+}
+
 /** The data of an answer, or its problem thrown. */
 export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let got;

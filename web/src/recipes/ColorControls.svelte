@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox, FileUploaderButton } from 'carbon-components-svelte';
-  import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+  import { api, sent, taken, type Schemas } from '../api/client';
   import { showing, trying } from '../shell/notices.svelte';
   import Pick from '../ui/Pick.svelte';
   import Choice from './Choice.svelte';
@@ -39,13 +39,9 @@
 
   async function add(file: File | undefined): Promise<void> {
     if (!file) return;
-    const body = new FormData();
-    body.append('file', file);
-    const answer = await fetch('/api/profiles', { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
-    const got: unknown = await answer.json();
-    if (!answer.ok) throw problemOf(answer.status, got);
+    const got = await sent<Schemas['ProfileOut']>('/api/profiles', file);
     files = await taken(api.GET('/api/profiles'));
-    set({ profile: 'icc', icc: (got as Schemas['ProfileOut']).name });
+    set({ profile: 'icc', icc: got.name });
   }
 </script>
 

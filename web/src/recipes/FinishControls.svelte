@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox, FileUploaderButton } from 'carbon-components-svelte';
-  import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+  import { api, sent, taken, type Schemas } from '../api/client';
   import { showing, trying } from '../shell/notices.svelte';
   import Choice from './Choice.svelte';
   import { follows, station, typedNumber, withStation } from './draft';
@@ -55,13 +55,9 @@
 
   async function add(file: File | undefined): Promise<void> {
     if (!file) return;
-    const body = new FormData();
-    body.append('file', file);
-    const answer = await fetch('/api/marks', { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
-    const got: unknown = await answer.json();
-    if (!answer.ok) throw problemOf(answer.status, got);
+    const got = await sent<Schemas['MarkFileOut']>('/api/marks', file);
     await load();
-    const { name, kind } = got as Schemas['MarkFileOut'];
+    const { name, kind } = got;
     const mark = marks[line.mark];
     if (kind === 'picture') addMark({ picture: name });
     else if (mark && !isPicture(mark)) setMark(line.mark, { ...mark, font: name });
