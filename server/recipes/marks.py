@@ -22,7 +22,7 @@ from tray_core.photo import read_bytes, read_facts
 from tray_core.plan.naming import safe_text
 
 _LARGEST = 30_000_000
-_FONTS = frozenset(("ttf", "otf", "woff", "woff2"))
+_FONTS = frozenset(("ttf", "otf"))  # compressed ones may unpack to any size
 PICTURES = frozenset(("png", "svg", "webp", "tif", "tiff"))
 
 
@@ -85,7 +85,7 @@ def put(studio: Studio, name: str, data: bytes) -> str:
     stem, _, ending = safe_text(name).rpartition(".")
     stem, ending = stem[:80] or "mark", ending.lower()
     if not _kind(f"{stem}.{ending}"):
-        expected = "a font (ttf, otf, woff, woff2) or a picture with transparency (png, svg, webp, tiff)"
+        expected = "a font (ttf, otf) or a picture with transparency (png, svg, webp, tiff)"
         raise Problem(422, "Not a mark", f"{name}: expected {expected}, found another kind of file.")
     path, new = keep_file(folder_of(studio), stem, ending, data)
     try:

@@ -9,6 +9,7 @@ import zipfile
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from fontTools.ttLib import TTFont
 
 from server.project.conf import conf
 from server.recipes import marks, profiles
@@ -81,14 +82,18 @@ class Giving(StudioCase):
         self.assertEqual(add("mark.svg", one)["name"], "mark.svg")
         self.assertEqual(add("mark.svg", one)["name"], "mark.svg")  # the same once more
         self.assertEqual(add("mark.svg", other_one)["name"], "mark 2.svg")
-        font = fonts.SHIPPED / "IBMPlexSerif-Regular.woff2"
-        self.assertEqual(add("ours.woff2", font.read_bytes())["kind"], "font")
+        packed = (fonts.SHIPPED / "IBMPlexSerif-Regular.woff2").read_bytes()
+        add("ours.woff2", packed, 422)
+        font, plain = TTFont(io.BytesIO(packed)), io.BytesIO()
+        font.flavor = None
+        font.save(plain)
+        self.assertEqual(add("ours.ttf", plain.getvalue())["kind"], "font")
         self.assertIn("none that can be read", add("broken.ttf", b"no font", 422)["detail"])
         add("page.html", b"<html>", 422)
         self.assertEqual(len(self.client.get("/api/marks").json()), 3)
         self.assertEqual(self.client.get("/api/marks/mark.svg/picture").content[:4], b"\x89PNG")
         self.assertEqual(self.client.get("/api/marks/nothing.svg/picture").status_code, 404)
-        finish = {"marks": [{"picture": "mark.svg"}, {"text": "© {creator}", "font": "ours.woff2"}]}
+        finish = {"marks": [{"picture": "mark.svg"}, {"text": "© {creator}", "font": "ours.ttf"}]}
         recipe = self.recipe("Feed", finish=finish)
         self.assertEqual(self.client.delete("/api/marks/mark.svg").status_code, 409)
         self.assertEqual(self.client.delete("/api/marks/mark 2.svg").status_code, 204)
@@ -102,9 +107,9 @@ class Giving(StudioCase):
         marks.put(other, "mark.svg", other_one)  # the name is taken by another picture
         self.assertEqual(self.upload("take-in", data)["taken"], ["Feed"])
         taken = other.recipes.get().current.content["finish"]["marks"]
-        self.assertEqual([taken[0]["picture"], taken[1]["font"]], ["mark 2.svg", "ours.woff2"])
+        self.assertEqual([taken[0]["picture"], taken[1]["font"]], ["mark 2.svg", "ours.ttf"])
         self.assertEqual(marks.path_of(other, "mark 2.svg").read_bytes(), one)
-        self.assertEqual(self.client.delete("/api/marks/ours.woff2").status_code, 409)
+        self.assertEqual(self.client.delete("/api/marks/ours.ttf").status_code, 409)
 
     def test_what_differs_is_taken_as_it_was_chosen(self) -> None:
         self.recipe("One", size={"by": "long-edge", "pixels": 900})

@@ -106,7 +106,7 @@
         {/each}
         <button class="quiet small" disabled={marks.length >= 12} onclick={() => addMark({ text: '© {creator or shelf or recipe}' })}>Add a text</button>
         {#if pictures[0]}<button class="quiet small" disabled={marks.length >= 12} onclick={() => addMark({ picture: pictures[0]?.name })}>Add a picture</button>{/if}
-        <FileUploaderButton labelText="Picture or font file…" kind="tertiary" size="small" accept={['.png', '.svg', '.webp', '.tif', '.tiff', '.ttf', '.otf', '.woff', '.woff2']} disableLabelChanges on:change={(event) => void trying(() => add(event.detail[0]))} />
+        <FileUploaderButton labelText="Picture or font file…" kind="tertiary" size="small" accept={['.png', '.svg', '.webp', '.tif', '.tiff', '.ttf', '.otf']} disableLabelChanges on:change={(event) => void trying(() => add(event.detail[0]))} />
       </div>
       {#if chosen}
         <MarkControls mark={chosen} {files} problem={(field) => problem(`marks.${line.mark}.${field}`)} onchange={(mark) => setMark(line.mark, mark)} />
