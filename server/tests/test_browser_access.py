@@ -79,6 +79,7 @@ class Found(BrowserCase):
             (at, "[data-frame]", "bench"),
             (f"{at}/sharpness", "[data-exact=yes]", "sharpness"),
             (f"{at}/weight", "[data-exact=yes]", "weight"),
+            (f"{at}/tone", "[data-exact=yes]", "tone"),
             (f"{at}/color", "[data-exact=yes]", "color"),
             (f"/trays/{tray.pk}/words", "[data-spot]", "sheet"),
             ("/questions", "article", "questions"),
@@ -100,12 +101,20 @@ class Found(BrowserCase):
             self.look(view)
             page.keyboard.press("Escape")
         self.open(f"/recipes/{asks.pk}")
-        for station in ("frame", "size", "sharpen", "color", "file", "name", "place", "prep"):
+        for station in ("frame", "size", "sharpen", "finish", "color", "file", "name", "place", "prep"):
             closed = page.locator(f"[data-station={station}] button.closed")
             if closed.count():
                 closed.click()
             page.locator(f"[data-station={station}] h2").wait_for()
             self.look(f"line: {station}")
+            if station == "finish":
+                for part in ("Marks", "Proof stamp"):
+                    page.get_by_role("radio", name=part).check(force=True)
+                    if part == "Marks":
+                        page.get_by_role("button", name="Add a text").click()
+                    else:
+                        page.get_by_label("Stamp it as a proof").check(force=True)
+                    self.look(f"line: {part}")
 
 
 class Kept(BrowserCase):

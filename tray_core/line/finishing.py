@@ -231,18 +231,23 @@ def _rounded(picture: Picture, radius: float, recipe: Recipe) -> Picture:
     radius = min(radius, min(width, height) / 2)
     reach = math.ceil(radius)
     along = radius - (np.arange(reach, dtype=np.float32) + 0.5)
-    corner = np.clip(radius + 0.5 - np.hypot(along[:, None], along[None]), 0, 1)
-    outside = np.zeros((height, width), np.uint8)
-    lacks = np.rint(255 * (1 - corner)).astype(np.uint8)
-    for rows, down in ((slice(0, reach), 1), (slice(height - reach, height), -1)):
-        for columns, right in ((slice(0, reach), 1), (slice(width - reach, width), -1)):
-            outside[rows, columns] = np.maximum(outside[rows, columns], lacks[::down, ::right])
-    if recipe.file.format in KEEPS_ALPHA and picture.space == "RGB":
+    covered = np.clip(radius + 0.5 - np.hypot(along[:, None], along[None]), 0, 1)
+    lacks = np.rint(255 * (1 - covered)).astype(np.uint8)
+    clear = recipe.file.format in KEEPS_ALPHA and picture.space == "RGB"
+    if clear and not picture.alpha:
         kind = picture.pixels.dtype
-        top = np.iinfo(kind).max
-        alpha = picture.pixels[..., 3] if picture.alpha else np.full((height, width), top, kind)
-        kept = np.rint(alpha * (1 - outside.astype(np.float64) / 255)).astype(kind)
-        return Picture(np.dstack([picture.pixels[..., :3], kept]), "RGB", True, picture.icc)
-    matte = rgb_of((recipe.color or Color()).matte) or _WHITE
-    _lay(picture, (0, 0), outside, values_of(matte, picture))
+        whole = np.full((height, width, 1), np.iinfo(kind).max, kind)
+        picture = Picture(np.concatenate([picture.pixels, whole], axis=2), "RGB", True, picture.icc)
+    matte = values_of(rgb_of((recipe.color or Color()).matte) or _WHITE, picture)
+    # Corners that meet in a small picture share no pixel: each takes what is its own half.
+    tall, wide = min(reach, height - reach) or reach, min(reach, width - reach) or reach
+    for down in (1, -1):
+        for right in (1, -1):
+            mask = np.ascontiguousarray(lacks[:tall, :wide][::down, ::right])
+            at = 0 if right == 1 else width - wide, 0 if down == 1 else height - tall
+            if clear:
+                alpha = _part(picture, at, mask)[..., 3]
+                alpha[...] = np.rint(alpha * (1 - mask.astype(np.float32) / 255)).astype(alpha.dtype)
+            else:
+                _lay(picture, at, mask, matte)
     return picture

@@ -35,6 +35,7 @@
 <div
   class="head"
   class:over
+  data-drop-by={recipe.id}
   role="columnheader"
   tabindex="-1"
   draggable="true"

@@ -92,7 +92,7 @@
   <h2>{shelf || 'No shelf'} <a class="plain" href="/api/shelves/given?shelf={encodeURIComponent(shelf)}" download aria-label="Give away: {shelf || 'No shelf'}">Give away</a></h2>
   <div class="cards">
     {#each recipes as recipe, place (recipe.id)}
-      <article>
+      <article data-drop-by={recipe.id}>
         <a class="open" href="/recipes/{recipe.id}">
           <SizeDrawing drawing={recipe.drawing} />
           <span>

@@ -16,23 +16,41 @@
   let over = $state(false);
   let leaving: ReturnType<typeof setTimeout> | undefined;
 
+  /** What a drop would be made by: a recipe's head or card in the page, or one of those in the panel. */
+  const aimedAt = (event: DragEvent) => (event.target as Element | null)?.closest<HTMLElement>('[data-drop-by]') ?? undefined;
+  let aimed: HTMLElement | undefined;
+
+  function aim(at: HTMLElement | undefined): void {
+    if (at === aimed) return;
+    aimed?.removeAttribute('data-aimed');
+    at?.setAttribute('data-aimed', '');
+    aimed = at;
+  }
+
+  function show(on: boolean): void {
+    over = on;
+    document.body.classList.toggle('files-over', on);
+    if (!on) aim(undefined);
+  }
+
   const carriesFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
 
   function dragged(event: DragEvent): void {
     if (!carriesFiles(event)) return;
     event.preventDefault();
     clearTimeout(leaving);
-    over = true;
+    show(true);
+    aim(aimedAt(event));
     // Browsers tell of every element that is left; only silence means that the window was.
-    leaving = setTimeout(() => (over = false), 400);
+    leaving = setTimeout(() => show(false), 400);
   }
 
   function dropped(event: DragEvent): void {
     if (!carriesFiles(event) || !event.dataTransfer) return;
     event.preventDefault();
-    over = false;
-    const by = Number((event.target as Element).closest<HTMLElement>('[data-drop-by]')?.dataset['dropBy'] ?? 0);
-    const recipe = recipes.find((each) => each.id === by);
+    show(false);
+    const by = Number(aimedAt(event)?.dataset['dropBy'] ?? 0);
+    const recipe = studio.recipes.find((each) => each.id === by);
     const fresh = (event.target as Element).closest('[data-drop="new"]') !== null || !tray;
     const reading = filesOf(event.dataTransfer.items);
     void trying(async () => {
@@ -51,7 +69,7 @@
     <div class="zone" data-drop="new"><b>New tray</b><span>Drop here</span></div>
     {#if recipes.length}
       <div class="at-once">
-        <b>Make at once, and download</b>
+        <b>Make at once, and download</b><span class="dim">or drop on a recipe’s head or card in the page</span>
         <div class="by">
           {#each recipes as recipe (recipe.id)}<div class="zone small" data-drop-by={recipe.id}><SizeDrawing drawing={recipe.drawing} /><span><strong>{recipe.title}</strong><br />{recipe.size_line}</span></div>{/each}
         </div>
@@ -61,12 +79,12 @@
 {/if}
 
 <style>
-  .over { position: fixed; inset: 0; z-index: 9500; background: color-mix(in srgb, var(--room) 90%, transparent); display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: 16px; padding: 60px 40px; }
+  .over { position: fixed; inset: auto 0 0; height: min(340px, 48vh); z-index: 9500; background: color-mix(in srgb, var(--room) 94%, transparent); border-top: 2px solid var(--accent); display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: 16px; padding: 20px 40px; }
+  .at-once { overflow: hidden; }
   .zone { border: 2px dashed var(--accent); border-radius: 10px; background: var(--sheet); display: grid; place-content: center; justify-items: center; gap: 6px; font-size: 13px; }
-  .at-once { display: grid; grid-template-rows: auto 1fr; gap: 12px; align-content: start; }
-  .by { display: grid; grid-template-columns: repeat(auto-fill, minmax(200px, 1fr)); gap: 10px; grid-auto-rows: minmax(64px, 1fr); }
+  .at-once { display: grid; grid-template-rows: auto auto 1fr; gap: 6px; align-content: start; }
+  .by { display: grid; grid-template-columns: repeat(auto-fill, minmax(170px, 1fr)); gap: 8px; grid-auto-rows: minmax(52px, 1fr); }
   .zone.small { display: flex; align-items: center; justify-content: flex-start; gap: 12px; padding: 8px 14px; font-size: 12px; }
-  .zone.small:hover { background: var(--accent-soft); }
   strong { font-size: 13px; font-weight: 600; }
   b { font-size: 20px; font-weight: 600; }
 </style>
