@@ -75,6 +75,12 @@ class ToneByEye(BrowserCase):
         expect(page.locator(".numbers")).to_contain_text("neutral")
         page.keyboard.press("Control+Shift+z")
         expect(page.locator(".numbers")).to_contain_text("10 warmer")
+        page.get_by_role("button", name="+ point").click()
+        page.get_by_role("button", name=re.compile("^Point 1")).focus()
+        for _ in range(3):
+            page.keyboard.press("ArrowUp")
+        expect(page.get_by_role("button", name="Point 1 of the curve: 50 % becomes 53 %")).to_be_visible()
+        page.locator(".title").first.click()
         page.keyboard.press("b")
         expect(page.locator("figcaption")).to_have_text("as shot")
         page.keyboard.press("b")
@@ -85,6 +91,6 @@ class ToneByEye(BrowserCase):
         expect(contrast).to_have_value("+25")  # it is there on return
         contrast.focus()
         page.keyboard.press("Enter")  # keeps, and goes on to the next photo
-        self.wait_for(lambda: self.tones()[0] == {"temperature": 10, "contrast": 25})
+        self.wait_for(lambda: self.tones()[0] == {"temperature": 10, "contrast": 25, "curve": [[0.5, 0.53]]})
         expect(page.get_by_role("heading", name="01.jpg")).to_be_visible()
         expect(page.get_by_label("Contrast", exact=True)).to_have_value("0")

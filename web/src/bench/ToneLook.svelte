@@ -8,11 +8,12 @@
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
   import { count } from '../words/numbers';
+  import Curve from './Curve.svelte';
   import { Fresh } from './closer.svelte';
   import { dragging } from './dragging';
   import Hill from './Hill.svelte';
   import Tabs from './Tabs.svelte';
-  import { NUMBERS, ToneState, within } from './tone.svelte';
+  import { NUMBERS, ToneState, within, type Values } from './tone.svelte';
   import ToneNumber from './ToneNumber.svelte';
 
   let { tray, photo, recipe }: { tray: number; photo: number; recipe: number } = $props();
@@ -70,8 +71,8 @@
     else router.go(`/trays/${tray}`);
   }));
 
-  const warm = $derived(tone.values['temperature'] ?? 0);
-  const tint = $derived(tone.values['tint'] ?? 0);
+  const warm = $derived(tone.number('temperature'));
+  const tint = $derived(tone.number('tint'));
 
   function cast(event: PointerEvent): void {
     const box = (event.currentTarget as Element).getBoundingClientRect();
@@ -179,19 +180,19 @@
       <p class="dim numbers">{warm === 0 ? 'neutral' : `${Math.abs(warm)} ${warm > 0 ? 'warmer' : 'cooler'}`} · {tint === 0 ? 'no tint' : `${Math.abs(tint)} to ${tint > 0 ? 'magenta' : 'green'}`}</p>
     </section>
     <section class="light" aria-label="Light">
-      <h2>Light <span class="dim">from darkest to lightest, as screens show it in sRGB</span></h2>
-      <Hill light={tone.light} />
+      <h2>Light <span class="dim">as screens show it; double click adds a point of the curve</span></h2>
+      <Hill light={tone.light}><Curve points={tone.curve} onchange={(curve) => tone.set({ curve })} /></Hill>
     </section>
     <section class="values" aria-label="Numbers">
       {#each NUMBERS as kind (kind.name)}
-        <ToneNumber {kind} value={tone.values[kind.name] ?? 0} onchange={(value) => tone.set({ [kind.name]: value })} />
+        <ToneNumber {kind} value={tone.number(kind.name)} onchange={(value) => tone.set({ [kind.name]: value })} />
       {/each}
     </section>
   </div>
   <footer class="foot">
     <span class="dim">Up and down change a number, with Shift coarsely. Double click: neutral.</span>
     <div class="do">
-      {#if !tone.neutral}<button class="dim" onclick={() => tone.set({ ...(tone.found?.neutral as Record<string, number>) })}>All neutral</button>{/if}
+      {#if !tone.neutral}<button class="dim" onclick={() => tone.set({ ...(tone.found?.neutral as Values) })}>All neutral</button>{/if}
       <button class="quiet" onclick={() => void trying(() => tone.propose())}>Propose <kbd>P</kbd></button>
       {#if tone.found?.near.length}
         <Choice label="What is given" labeled={false} value={part} options={[['all', 'all'], ['light', 'light'], ['color', 'color']]} onchange={(value) => (part = value)} />

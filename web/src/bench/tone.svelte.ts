@@ -2,7 +2,8 @@ import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
 import { undo, type Call } from '../shell/undo.svelte';
 import { count } from '../words/numbers';
 
-export type Values = Record<string, number>;
+export type Points = [number, number][];
+export type Values = Record<string, number | Points>;
 
 export interface Number {
   name: string;
@@ -70,6 +71,16 @@ export class ToneState {
 
   get kept(): Values {
     return { ...(this.found?.neutral as Values | undefined), ...(this.found?.tone as Values | undefined) };
+  }
+
+  number(name: string): number {
+    const value = this.values[name];
+    return typeof value === 'number' ? value : 0;
+  }
+
+  get curve(): Points {
+    const value = this.values['curve'];
+    return Array.isArray(value) ? value : [];
   }
 
   get changed(): boolean {

@@ -80,7 +80,7 @@
 
 <style>
   .over { position: fixed; inset: auto 0 0; height: min(340px, 48vh); z-index: 9500; background: color-mix(in srgb, var(--room) 94%, transparent); border-top: 2px solid var(--accent); display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: 16px; padding: 20px 40px; }
-  .at-once { overflow: hidden; }
+  .at-once { overflow: hidden; grid-column: span 2; }
   .zone { border: 2px dashed var(--accent); border-radius: 10px; background: var(--sheet); display: grid; place-content: center; justify-items: center; gap: 6px; font-size: 13px; }
   .at-once { display: grid; grid-template-rows: auto auto 1fr; gap: 6px; align-content: start; }
   .by { display: grid; grid-template-columns: repeat(auto-fill, minmax(170px, 1fr)); gap: 8px; grid-auto-rows: minmax(52px, 1fr); }
