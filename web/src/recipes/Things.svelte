@@ -5,17 +5,20 @@
   import { say, trying } from '../shell/notices.svelte';
   import { count } from '../words/numbers';
   import { STATIONS } from './draft';
+  import { finishSummary } from './finish';
 
   type SavedPart = Schemas['SavedPartOut'];
   type Profile = Schemas['ProfileOut'];
+  type MarkFile = Schemas['MarkFileOut'];
 
-  /** What recipes share: parts, and color profiles. */
+  /** What recipes share: parts, fonts and mark pictures, and color profiles. */
   let parts = $state.raw<SavedPart[]>([]);
   let profiles = $state.raw<Profile[]>([]);
+  let marks = $state.raw<MarkFile[]>([]);
   let renaming = $state<number>();
 
   async function load(): Promise<void> {
-    [parts, profiles] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles'))]);
+    [parts, profiles, marks] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles')), taken(api.GET('/api/marks'))]);
   }
 
   $effect(() => {
@@ -30,6 +33,7 @@
     Object.entries(setting)
       .map(([name, value]) => `${name.replaceAll('_', ' ')} ${typeof value === 'object' ? JSON.stringify(value) : String(value)}`)
       .join(', ');
+  const said = (part: SavedPart) => (part.station === 'finish' ? finishSummary(part.setting).filter(Boolean).join(', ') : short(part.setting));
   const users = (used: { title: string }[]) => (used.length ? `in ${used.map((each) => each.title).join(', ')}` : 'not used');
 
   function rename(part: SavedPart, name: string): void {
@@ -44,6 +48,14 @@
     void trying(async () => {
       await taken(api.DELETE('/api/parts/{number}', { params: { path: { number: part.id } } }));
       say(part.used.length ? `${part.name} is deleted. ${count(part.used.length, 'recipe')} kept its setting.` : `${part.name} is deleted.`);
+      await load();
+    });
+  }
+
+  function removeMark(mark: MarkFile): void {
+    void trying(async () => {
+      await taken(api.DELETE('/api/marks/{name}', { params: { path: { name: mark.name } } }));
+      say(`${mark.name} is deleted.`);
       await load();
     });
   }
@@ -65,10 +77,25 @@
         {#if renaming === part.id}
           <TextInput labelText="Name of the part" hideLabel value={part.name} maxlength={60} autofocus on:blur={(event) => rename(part, (event.target as HTMLInputElement).value)} on:keydown={(event) => event.key === 'Enter' && rename(part, (event.target as HTMLInputElement).value)} />
         {:else}<span class="strong">{part.name}</span>{/if}
-        <span class="dim">{title(part.station)}: {short(part.setting)}</span>
+        <span class="dim">{title(part.station)}: {said(part)}</span>
         <span>{users(part.used)}</span>
         <button class="plain" aria-label="Rename {part.name}" onclick={() => (renaming = part.id)}>Rename</button>
         <button class="plain" aria-label="Delete {part.name}" onclick={() => remove(part)}>Delete</button>
+      </li>
+    {/each}
+  </ul>
+{/if}
+{#if marks.length}
+  <h2>Fonts and mark pictures</h2>
+  <ul>
+    {#each marks as mark (mark.name)}
+      <li class="mark">
+        <span class="strong">{mark.name}</span>
+        <span class="grounds">
+          {#if mark.kind === 'picture'}{#each ['light', 'dark', 'busy'] as ground (ground)}<span class="ground {ground}" title="on {ground} ground"><img src="/api/marks/{encodeURIComponent(mark.name)}/picture" alt="{mark.name} on {ground} ground" /></span>{/each}{:else}<span class="dim">a font for texts over pictures</span>{/if}
+        </span>
+        <span>{users(mark.used.map((each) => ({ title: each })))}</span>
+        <button class="plain" aria-label="Delete {mark.name}" onclick={() => removeMark(mark)}>Delete</button>
       </li>
     {/each}
   </ul>
@@ -92,4 +119,10 @@
   ul { list-style: none; display: grid; gap: 3px; max-width: 1240px; }
   li { display: grid; grid-template-columns: minmax(140px, 1fr) 2fr 1.4fr max-content max-content; gap: 16px; background: var(--bench); border-radius: var(--radius); padding: 9px 14px; align-items: baseline; }
   li > span { overflow-wrap: anywhere; }
+  .mark { align-items: center; }
+  .grounds { display: flex; gap: 8px; }
+  .ground { width: 84px; height: 48px; border-radius: 4px; display: grid; place-items: center; background: #ececea; }
+  .ground.dark { background: #161615; }
+  .ground.busy { background: repeating-linear-gradient(45deg, #8b8b88 0 5px, #5e5e5c 5px 9px, #c9c9c6 9px 15px); }
+  .ground img { max-width: 70px; max-height: 38px; }
 </style>
