@@ -52,12 +52,12 @@ class RenditionOut(Schema):
 
 class RenditionsIn(Schema):
     """Some of a run's renditions. state: also differs, for files that are not as planned. find: in the names of photos
-    and files. renditions: these; none for all.
+    and files. renditions: these, by their numbers and ranges of them, such as 3,7-12; none for all.
     """
 
     state: str = ""
     find: str = ""
-    renditions: list[int] = Field([], max_length=500)
+    renditions: str = Field("", max_length=20_000, pattern=r"^(\d{1,15}(-\d{1,15})?(,\d{1,15}(-\d{1,15})?)*)?$")
 
     def of(self, rows: QuerySet[Rendition]) -> QuerySet[Rendition]:
         """Those of `rows`."""
@@ -67,7 +67,16 @@ class RenditionsIn(Schema):
             rows = rows.filter(state=self.state)
         if self.find:
             rows = rows.filter(Q(photo__name__icontains=self.find) | Q(name__icontains=self.find))
-        return rows.filter(pk__in=self.renditions) if self.renditions else rows
+        if not self.renditions:
+            return rows
+        single, ranges = [], Q()
+        for each in self.renditions.split(","):
+            first, _, last = each.partition("-")
+            if last:
+                ranges |= Q(pk__range=(int(first), int(last)))
+            else:
+                single.append(int(first))
+        return rows.filter(Q(pk__in=single) | ranges)
 
 
 class ShownIn(RenditionsIn):

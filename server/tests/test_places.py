@@ -258,6 +258,7 @@ class Receipts(Made):
                 return {name for name in archive.namelist() if name.endswith(".jpg")}
 
         self.assertEqual(names(f"renditions={hall.pk}"), {"Wide/hall.jpg"})
+        self.assertEqual(len(names(f"renditions=1-{hall.pk},{hall.pk + 1}-999999")), len(names("")))
         self.assertEqual(names("find=dial"), {"Wide/dial.jpg"})
         self.assertEqual(len(names("")), 2)
         answer = self.client.get(f"/api/renditions/{hall.pk}/original?x=20&y=13.5&width=30&height=20")

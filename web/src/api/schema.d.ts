@@ -3386,7 +3386,7 @@ export interface components {
         /**
          * RenditionsIn
          * @description Some of a run's renditions. state: also differs, for files that are not as planned. find: in the names of photos
-         *     and files. renditions: these; none for all.
+         *     and files. renditions: these, by their numbers and ranges of them, such as 3,7-12; none for all.
          */
         RenditionsIn: {
             /**
@@ -3396,9 +3396,9 @@ export interface components {
             find: string;
             /**
              * Renditions
-             * @default []
+             * @default
              */
-            renditions: number[];
+            renditions: string;
             /**
              * State
              * @default
@@ -3701,9 +3701,9 @@ export interface components {
             find: string;
             /**
              * Renditions
-             * @default []
+             * @default
              */
-            renditions: number[];
+            renditions: string;
             /**
              * Sort
              * @default
@@ -5025,7 +5025,7 @@ export interface operations {
             query?: {
                 state?: string;
                 find?: string;
-                renditions?: number[];
+                renditions?: string;
                 start?: number;
                 sort?: string;
             };
@@ -5075,7 +5075,7 @@ export interface operations {
             query?: {
                 state?: string;
                 find?: string;
-                renditions?: number[];
+                renditions?: string;
             };
             header?: never;
             path: {

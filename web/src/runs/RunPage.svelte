@@ -3,7 +3,7 @@
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
-  import { bytes, count } from '../words/numbers';
+  import { bytes, count, ranges } from '../words/numbers';
   import { going } from '../words/runs';
   import Pick from '../ui/Pick.svelte';
   import Markup from './Markup.svelte';
@@ -111,7 +111,7 @@
   /** What the zip has: what is ticked, or what is shown, or all. */
   const zip = $derived.by(() => {
     if (!run) return { count: 0, query: '' };
-    if (ticked.size) return { count: ticked.size, query: `?${[...ticked].map((each) => `renditions=${each}`).join('&')}` };
+    if (ticked.size) return { count: ticked.size, query: `?renditions=${ranges(ticked)}` };
     if (find || filter === 'differs') return { count: there.length < rows.length || rows.length < total ? undefined : total, query: `?${new URLSearchParams({ find, state: filter }).toString()}` };
     return { count: run.counts.made - run.lost, query: '' };
   });

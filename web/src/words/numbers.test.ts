@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bytes, count, duration, halves } from './numbers';
+import { bytes, count, duration, halves, ranges } from './numbers';
 
 describe('numbers for people', () => {
   it.each([
@@ -31,5 +31,11 @@ describe('numbers for people', () => {
     expect(halves('2031-10-14_01_repair-bench-001.jpg')).toEqual(['2031-10-14_01_repair', '-bench-001.jpg']);
     expect(halves('a.jpg')).toEqual(['a', '.jpg']);
     expect(halves('withoutanyseparatorinit')).toEqual(['withoutanysep', 'aratorinit']);
+  });
+
+  it('writes many numbers as ranges', () => {
+    expect(ranges([7, 3, 9, 8, 12, 8])).toBe('3,7-9,12');
+    expect(ranges(Array.from({ length: 900 }, (_, i) => i + 1))).toBe('1-900');
+    expect(ranges([])).toBe('');
   });
 });

@@ -45,3 +45,14 @@ export function halves(name: string): [string, string] {
 export function when(iso: string): string {
   return new Date(iso).toLocaleString('en-US', { dateStyle: 'medium', timeStyle: 'short' });
 }
+
+/** Whole numbers as ranges, as short as can be: 3,7-12. */
+export function ranges(numbers: Iterable<number>): string {
+  const found: [number, number][] = [];
+  for (const each of [...numbers].sort((a, b) => a - b)) {
+    const last = found.at(-1);
+    if (last && each <= last[1] + 1) last[1] = each;
+    else found.push([each, each]);
+  }
+  return found.map(([first, last]) => (first === last ? String(first) : `${first}-${last}`)).join(',');
+}
