@@ -35,10 +35,13 @@ class ToneOut(Schema):
 
 
 class ToneIn(Schema):
-    """page, turn: which page asks, and for the how-manieth time; older questions are dropped."""
+    """lost: paint what is lost at the ends. page, turn: which page asks, and for the how-manieth time; older questions
+    are dropped.
+    """
 
     tone: dict[str, Any]
     edge: int = Field(960, ge=16, le=2000)
+    lost: bool = False
     page: str = ""
     turn: int = 0
 
@@ -109,7 +112,7 @@ def get_toned(request: HttpRequest, number: int, photo: int, body: ToneIn) -> Ht
     """The photo with a tone that need not be kept, from its working copy."""
     check_turn(studio_of(request).pk, body.page, body.turn)
     tone, found = tones.checked(body.tone), _photo(request, number, photo)
-    return HttpResponse(toned_copy(_copy(found, body.edge), tone, body.edge), content_type="image/jpeg")
+    return HttpResponse(toned_copy(_copy(found, body.edge), tone, body.edge, body.lost), content_type="image/jpeg")
 
 
 @router.post("/{number}/tone/{photo}/light", response=LightOut)

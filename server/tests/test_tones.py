@@ -97,6 +97,11 @@ class Tones(StudioCase):
         light = self.send("post", f"tone/{photo.pk}/light", {"tone": {"exposure": 4}})
         self.assertAlmostEqual(sum(light["luminance"]), 1, places=6)
         self.assertGreater(light["white"], 0.3)
+        painted = self.send("post", f"tone/{photo.pk}/picture", {"tone": {"exposure": 4}, "edge": 300, "lost": True})
+        (self.folder / "painted.jpg").write_bytes(painted)
+        with Image.open(self.folder / "painted.jpg") as image:
+            red = np.asarray(image.convert("RGB"))[110:190]
+        self.assertGreater(float(((red[..., 0] > 180) & (red[..., 1] < 90)).mean()), 0.9)
         proposal = self.send("get", f"tone/{photo.pk}/proposal")
         self.assertTrue(set(proposal) <= {"exposure", "temperature", "tint", "white", "black"} and proposal)
         self.assertEqual(Photo.objects.get(pk=photo.pk).tone, {})

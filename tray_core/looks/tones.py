@@ -26,6 +26,9 @@ _SMALL = 256
 _PATCH = 0.012
 """Half the side of the patch that a grey is taken from, in parts of the long edge."""
 
+_BLACKEST, _WHITEST = 1, 254
+"""Of 8-bit values: beyond these nothing is told apart."""
+
 _WEIGHTS = (0.2126, 0.7152, 0.0722)
 
 
@@ -56,10 +59,19 @@ def _opened(copy: bytes, edge: int) -> Picture:
     return Picture(cv2.resize(picture.pixels, size, interpolation=cv2.INTER_AREA), "RGB", False, picture.icc)
 
 
-def toned_copy(copy: bytes, tone: Tone, edge: int) -> bytes:
-    """A JPEG, in sRGB, of a working copy with a tone, `edge` pixels long at most."""
+def toned_copy(copy: bytes, tone: Tone, edge: int, lost: bool = False) -> bytes:
+    """A JPEG, in sRGB, of a working copy with a tone, `edge` pixels long at most.
+
+    lost: paint what has no more detail: white in red, black in blue.
+    """
     picture = _opened(copy, edge)
-    return encode(to_8(apply_tone(picture, tone, max(picture.size))), JpegFile(format="jpeg", quality=90))
+    made = to_8(apply_tone(picture, tone, max(picture.size)))
+    if lost:
+        pixels = made.pixels.copy()
+        white, black = made.pixels.max(axis=2) >= _WHITEST, made.pixels.max(axis=2) <= _BLACKEST
+        pixels[white], pixels[black] = (214, 48, 38), (40, 84, 214)
+        made = Picture(pixels, "RGB", False, made.icc)
+    return encode(made, JpegFile(format="jpeg", quality=90))
 
 
 def light_of(copy: bytes, tone: Tone) -> Light:
@@ -69,7 +81,8 @@ def light_of(copy: bytes, tone: Tone) -> Light:
     luminance = values @ np.array(_WEIGHTS)
     channels = [luminance, *(values[:, c] for c in range(3))]
     spread = [np.histogram(each, bins=BINS, range=(0, 256))[0] / len(values) for each in channels]
-    black, white = float((values.max(axis=1) <= 1).mean()), float((values.max(axis=1) >= 254).mean())
+    brightest = values.max(axis=1)
+    black, white = float((brightest <= _BLACKEST).mean()), float((brightest >= _WHITEST).mean())
     light, red, green, blue = (each.tolist() for each in spread)
     return Light(light, red, green, blue, black, white)
 

@@ -3849,7 +3849,8 @@ export interface components {
         };
         /**
          * ToneIn
-         * @description page, turn: which page asks, and for the how-manieth time; older questions are dropped.
+         * @description lost: paint what is lost at the ends. page, turn: which page asks, and for the how-manieth time; older questions
+         *     are dropped.
          */
         ToneIn: {
             /**
@@ -3857,6 +3858,11 @@ export interface components {
              * @default 960
              */
             edge: number;
+            /**
+             * Lost
+             * @default false
+             */
+            lost: boolean;
             /**
              * Page
              * @default

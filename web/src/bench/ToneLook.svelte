@@ -55,7 +55,7 @@
   const small = $derived({ width: Math.round((shape.width / Math.max(shape.width, shape.height)) * 230), height: Math.round((shape.height / Math.max(shape.width, shape.height)) * 230) });
 
   $effect(() => {
-    void [tone.values, edge];
+    void [tone.values, tone.lost, edge];
     if (!tone.found) return;
     untrack(() => void showing(() => now.show((signal) => tone.picture(edge, signal))));
     const later = setTimeout(() => void showing(() => tone.measure()), 60);
@@ -133,6 +133,7 @@
     const target = event.target as HTMLElement;
     const key = event.key === 'Enter' && !target.closest('button, a, dialog, [role=dialog]') ? 'Enter' : pageKey(event);
     if (key === 'b') before = !before;
+    else if (key === 'c') tone.lost = !tone.lost;
     else if (key === 'g') picking = !picking;
     else if (key === 'p') void trying(() => tone.propose());
     else if (key === 'Enter') void trying(() => keep(true));
@@ -162,7 +163,7 @@
       <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
       <figure class:picking style:width="{shape.width}px" style:height="{shape.height}px" onclick={pick} data-exact={now.exact ? 'yes' : 'no'}>
         {#if now.src}<img src={before ? plain.src : now.src} alt="{found.name} {before ? 'as shot' : 'with its tone'}" draggable="false" />{/if}
-        {#if before}<figcaption>as shot</figcaption>{:else if picking}<figcaption>Press on something that is grey in truth</figcaption>{/if}
+        {#if before}<figcaption>as shot</figcaption>{:else if picking}<figcaption>Press on something that is grey in truth</figcaption>{:else if tone.lost}<figcaption>red is lost above, blue is lost below</figcaption>{/if}
       </figure>
     </div>
     <div class="beside">
@@ -180,7 +181,7 @@
       <p class="dim numbers">{warm === 0 ? 'neutral' : `${Math.abs(warm)} ${warm > 0 ? 'warmer' : 'cooler'}`} · {tint === 0 ? 'no tint' : `${Math.abs(tint)} to ${tint > 0 ? 'magenta' : 'green'}`}</p>
     </section>
     <section class="light" aria-label="Light">
-      <h2>Light <span class="dim">as screens show it; double click adds a point of the curve</span></h2>
+      <h2>Light <span class="dim">as screens show it; double click adds a point of the curve</span> <button class="plain" aria-pressed={tone.lost} onclick={() => (tone.lost = !tone.lost)}>what is lost <kbd>C</kbd></button></h2>
       <Hill light={tone.light}><Curve points={tone.curve} onchange={(curve) => tone.set({ curve })} /></Hill>
     </section>
     <section class="values" aria-label="Numbers">

@@ -47,6 +47,8 @@ export class ToneState {
   found = $state.raw<Schemas['ToneOut']>();
   values = $state.raw<Values>({});
   light = $state.raw<Schemas['LightOut']>();
+  /** Whether what is lost at the ends is painted over the picture. */
+  lost = $state(false);
   private steps = $state.raw<Values[]>([]);
   private undone = $state.raw<Values[]>([]);
   private last = { name: '', at: 0 };
@@ -140,7 +142,7 @@ export class ToneState {
 
   /** The picture with what is tried, or with nothing. */
   async picture(edge: number, signal: AbortSignal, plain = false): Promise<string> {
-    const body = JSON.stringify({ tone: plain ? {} : this.tone, edge, page: plain ? '' : this.page, turn: ++this.turn });
+    const body = JSON.stringify({ tone: plain ? {} : this.tone, edge, lost: this.lost && !plain, page: plain ? '' : this.page, turn: ++this.turn });
     const headers = { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' };
     const answer = await fetch(`/api/trays/${this.tray}/tone/${this.photo}/picture`, { method: 'POST', body, signal, headers });
     if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
@@ -149,7 +151,7 @@ export class ToneState {
 
   async measure(): Promise<void> {
     const turn = ++this.turn;
-    const body = { tone: this.tone, edge: 256, page: this.page, turn };
+    const body = { tone: this.tone, edge: 256, lost: false, page: this.page, turn };
     const light = await api.POST('/api/trays/{number}/tone/{photo}/light', { params: { path: this.path }, body });
     if (light.data) this.light = light.data;
   }

@@ -53,6 +53,7 @@
       name: 'On the line',
       keys: [
         ['← →', 'previous or next station'],
+        ['↑ ↓ ← →', 'on the ring of a mark: move the mark; with Shift further'],
         ['Esc', 'back to the board'],
       ],
     },
@@ -67,6 +68,18 @@
         ['Enter', 'keep, and on to the next that needs a crop'],
         ['S', 'skip to the next'],
         ['Esc', 'back to the board'],
+      ],
+    },
+    {
+      name: 'Light and color of a photo',
+      keys: [
+        ['↑ ↓', 'change the number in focus; with Shift coarsely'],
+        ['↑ ↓ ← →', 'move the cast, or a point of the curve; Delete takes a point away'],
+        ['G', 'pick something that is grey'],
+        ['B', 'as shot, and back'],
+        ['C', 'paint what is lost at the ends'],
+        ['P', 'propose values from the picture'],
+        ['Enter', 'keep, and on to the next photo'],
       ],
     },
     {
