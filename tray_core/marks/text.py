@@ -68,7 +68,7 @@ def fitted(mark: TextMark, text: str, room: tuple[float, float], short_edge: flo
 
     RecipeError where a font of one's own is missing or is none.
     """
-    text = " ".join(text[:_LONGEST].split(" "))
+    text = text[:_LONGEST]
     font, missing = font_for(text, mark.font, mark.weight)
     text = "".join(each for each in text if each not in missing)
     asked = size = wanted_size(mark, short_edge, seen)
