@@ -48,7 +48,7 @@ class Undo {
   steps = $state.raw<Step[]>([]);
   undone = $state.raw<Step[]>([]);
   local = $state.raw<Local>();
-  private busy = false;
+  private line: Promise<unknown> = Promise.resolve();
 
   constructor() {
     try {
@@ -93,16 +93,12 @@ class Undo {
     });
   }
 
-  /** One at a time: a second press waits for nothing, and does nothing meanwhile. */
-  private async alone(work: () => Promise<void>): Promise<void> {
-    if (this.busy) return;
-    this.busy = true;
-    try {
-      await settled();
-      await work();
-    } finally {
-      this.busy = false;
-    }
+  /** One after the other: whoever presses again before the first is answered gets both, in their order. */
+  private alone(work: () => Promise<void>): Promise<void> {
+    const before = settled();
+    const mine = this.line.then(() => before).then(work);
+    this.line = mine.catch(() => undefined);
+    return mine;
   }
 
   private async dropRunsThatAreOver(): Promise<void> {

@@ -64,12 +64,14 @@ describe('undo and redo', () => {
     let answered: () => void = () => undefined;
     void trying(() => new Promise<void>((done) => (answered = done)).then(() => undo.push(step('just now'))));
     const undone = trying(() => undo.last());
-    const pressedTwice = trying(() => undo.last());
-    await pressedTwice;
+    const again = trying(() => undo.again()); // before the first is answered
+    await Promise.resolve();
     expect(asked).toEqual([]);
     answered();
     await undone;
-    expect(asked.map((each) => each.path)).toEqual(['/undo/just now']);
+    await again;
+    expect(asked.map((each) => each.path)).toEqual(['/undo/just now', '/redo/just now']);
+    expect(undo.steps.map((each) => each.what)).toEqual(['before', 'just now']);
   });
 
   it('hand an answer on to the other way: where photos stood, to put them back', async () => {
