@@ -168,7 +168,7 @@
     </div>
     <div class="beside">
       {#if plain.src}<img src={plain.src} alt="{found.name} as shot" style:width="{small.width}px" style:height="{small.height}px" />{/if}
-      <p class="dim">as shot · <kbd>B</kbd> shows it large</p>
+      <p>as shot · <kbd>B</kbd> shows it large</p>
     </div>
   </div>
   <div class="tools">

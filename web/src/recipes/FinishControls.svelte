@@ -137,7 +137,7 @@
   .mark { display: inline-flex; background: var(--bench); border-radius: 12px; max-width: 220px; }
   .mark.on { background: var(--accent-soft); }
   .mark button { padding: 3px 10px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  .mark button + button { padding: 3px 10px 3px 2px; flex: none; }
+  .mark button + button { padding: 3px 8px; min-width: 26px; min-height: 26px; flex: none; }
   .row :global(.bx--btn--tertiary) { border: 1px solid var(--edge); border-radius: 4px; color: var(--ink); font-size: 12px; min-height: 26px; height: 26px; padding: 0 12px; max-width: none; width: auto; background: none; }
   .row :global(.bx--btn--tertiary:hover) { background: var(--hover); color: var(--ink); }
   p { font-size: 12px; line-height: 16px; }
