@@ -19,6 +19,7 @@ from PIL import Image
 from tray_core.line.ground import around, values_of
 from tray_core.line.mark_pictures import in_space_of, mark_picture, turned
 from tray_core.marks.text import Mask, drawn, fitted, room_for
+from tray_core.pixels.color import rgb_of
 from tray_core.pixels.picture import Picture, Pixels
 from tray_core.plan.layout import Layout
 from tray_core.recipe.file import KEEPS_ALPHA
@@ -62,11 +63,6 @@ def finish(picture: Picture, recipe: Recipe, layout: Layout) -> Picture:
 
 def _fill(border: Border) -> tuple[int, int, int] | str:
     return "blur" if border.blur else rgb_of(border.color) or border.color
-
-
-def rgb_of(color: str) -> tuple[int, int, int] | None:
-    """A color such as #ffffff in 8-bit values; None where it is named otherwise."""
-    return (int(color[1:3], 16), int(color[3:5], 16), int(color[5:7], 16)) if color.startswith("#") else None
 
 
 def _marks(picture: Picture, station: Finish, layout: Layout) -> Iterator[Layer]:

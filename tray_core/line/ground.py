@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from tray_core.pixels.color import color_in, flatten, to_rgb_channels
+from tray_core.pixels.color import color_in, flatten, rgb_of, to_rgb_channels
 from tray_core.pixels.picture import Picture, Pixels, Pixels8
 from tray_core.plan.borders import Ring
 from tray_core.plan.layout import Layout
@@ -109,7 +109,7 @@ def main_color(pixels: Pixels) -> Pixels:
 def _color(fill: str) -> tuple[int, int, int] | None:
     if fill == "transparent":
         return (255, 255, 255)
-    return (int(fill[1:3], 16), int(fill[3:5], 16), int(fill[5:7], 16)) if fill.startswith("#") else None
+    return rgb_of(fill)
 
 
 def _on_nothing(picture: Picture, canvas: tuple[int, int], at: tuple[int, int], mask: Pixels8 | None) -> Picture:

@@ -17,6 +17,7 @@ from tray_core.pixels.color import (
     convert,
     flatten,
     needs_conversion,
+    rgb_of,
     target_of,
     to_8,
     to_16,
@@ -99,7 +100,7 @@ def goal_of(recipe: Recipe, picture: Picture) -> Target | None:
 
 def matte_of(color: Color) -> tuple[int, int, int]:
     """The color behind transparent parts, as 8-bit sRGB values."""
-    return int(color.matte[1:3], 16), int(color.matte[3:5], 16), int(color.matte[5:7], 16)
+    return rgb_of(color.matte) or (255, 255, 255)
 
 
 def part_of(canvas: Picture, plan: Plan) -> Picture:

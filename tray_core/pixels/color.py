@@ -114,6 +114,11 @@ def to_rgb_channels(picture: Picture) -> Picture:
     return Picture(np.repeat(picture.pixels[..., None], 3, axis=2), "RGB", False, picture.icc)
 
 
+def rgb_of(color: str) -> tuple[int, int, int] | None:
+    """A color such as #ffffff in 8-bit values; None where it is named otherwise."""
+    return (int(color[1:3], 16), int(color[3:5], 16), int(color[5:7], 16)) if color.startswith("#") else None
+
+
 def color_in(rgb: tuple[int, int, int], space: str, icc: bytes | None) -> NDArray[np.float64]:
     """An sRGB color (8-bit values) as values on [0, 1] of a space with the profile `icc`, sRGB or grey without."""
     one = Picture(np.array([[rgb]], np.uint8), "RGB", False, None)

@@ -58,9 +58,9 @@ api.use({
 });
 
 /** Send a file that somebody chose; the answer, or its problem thrown. */
-export async function sent<T>(path: string, file: File): Promise<T> {
+export async function sent<T>(path: string, file: File, more: Record<string, string> = {}): Promise<T> {
   const body = new FormData();
-  body.append('file', file);
+  for (const [name, value] of Object.entries({ file, ...more })) body.append(name, value);
   const answer = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
   const got: unknown = await answer.json();
   if (!answer.ok) throw problemOf(answer.status, got);

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { FileUploaderDropContainer, Modal, RadioButton, RadioButtonGroup } from 'carbon-components-svelte';
-  import { csrf, Problem, problemOf, type Schemas } from '../api/client';
+  import { Problem, sent, type Schemas } from '../api/client';
   import { say } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
   import { count } from '../words/numbers';
@@ -18,27 +18,19 @@
   const same = $derived(seen?.recipes.filter((each) => each.state === 'same') ?? []);
   const taken = $derived(fresh.length + different.filter((each) => (choices[each.title] ?? 'mine') !== 'mine').length);
 
-  async function send<T>(path: string, more: Record<string, string> = {}): Promise<T> {
-    const body = new FormData();
-    if (file) body.append('file', file);
-    for (const [name, value] of Object.entries(more)) body.append(name, value);
-    const answer = await fetch(`/api/shelves/${path}`, { method: 'POST', headers: { 'X-CSRFToken': csrf() }, body });
-    const found: unknown = await answer.json();
-    if (!answer.ok) throw problemOf(answer.status, found);
-    return found as T;
-  }
-
   async function opened(files: readonly File[]): Promise<void> {
     [file] = files;
     seen = undefined;
     choices = {};
-    if (file) await trying(async () => void (seen = await send<Schemas['LookedIntoOut']>('look-into')));
+    const chosen = file;
+    if (chosen) await trying(async () => void (seen = await sent<Schemas['LookedIntoOut']>('/api/shelves/look-into', chosen)));
   }
 
   async function take(): Promise<void> {
-    if (busy || !taken) return;
+    const chosen = file;
+    if (busy || !taken || !chosen) return;
     await trying(async () => {
-      const done = await send<{ taken: string[] }>('take-in', { choices: JSON.stringify(choices) });
+      const done = await sent<{ taken: string[] }>('/api/shelves/take-in', chosen, { choices: JSON.stringify(choices) });
       await studio.loadRecipes();
       say(`Took in ${count(done.taken.length, 'recipe')}`);
       onclose();
