@@ -218,7 +218,7 @@ class Board(BrowserCase):
         expect(page.locator("[data-state=excluded]")).to_have_count(0)
         page.keyboard.press("Escape")
         expect(page.get_by_role("button", name="Make 6 renditions")).to_be_visible()
-        page.keyboard.press("2")
+        page.keyboard.press("Shift+Digit2")
         expect(page.locator("[aria-selected=true]")).to_have_count(3)
         page.keyboard.press(" ")
         expect(page.locator("[data-state=excluded]")).to_have_count(3)

@@ -4,7 +4,7 @@
   import type { Recipe, Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { onEscape } from '../shell/escape';
-  import { pageKey } from '../shell/keys.svelte';
+  import { letters, pageKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { steps } from '../shell/steps.svelte';
@@ -39,6 +39,8 @@
   let failed = $state('');
   /** Making much is said before it starts: by key, nobody has read the button. */
   let sure = $state(false);
+  /** The recipe whose number was pressed for many photos, until it is pressed again. */
+  let sureBy = 0;
   const MUCH = 20;
 
   const columns = $derived(`236px repeat(${board.recipes.length}, minmax(158px, 1fr))`);
@@ -79,6 +81,7 @@
   $effect(() => {
     void board.counts?.to_make;
     sure = false; // what was asked about is another number now
+    sureBy = 0;
   });
 
   const how = (event: MouseEvent) => ({ shift: event.shiftKey, add: event.ctrlKey || event.metaKey });
@@ -138,7 +141,13 @@
     });
   }
 
-  async function makeBy(recipe: Recipe): Promise<void> {
+  async function makeBy(recipe: Recipe, digit: string): Promise<void> {
+    if (board.picked.size > MUCH && sureBy !== recipe.id) {
+      sureBy = recipe.id;
+      say(`Press ${digit} again to make ${count(board.picked.size, 'photo')} by ${recipe.title}`);
+      return;
+    }
+    sureBy = 0;
     const run = await board.makeBy(recipe);
     if (run) say(`Making ${count(run.counts.total - run.counts.asking, 'rendition')} by ${recipe.title}`);
   }
@@ -205,10 +214,12 @@
     }
     const key = pageKey(event);
     if (key === undefined) return;
-    const digit = event.shiftKey ? /^Digit([1-9])$/.exec(event.code)?.[1] : undefined;
-    const by = digit === undefined ? undefined : board.recipes[Number(digit) - 1];
-    if (by) void trying(() => makeBy(by));
-    else if (key === ' ') void trying(() => board.toggleIncluded());
+    const digit = /^(?:Digit|Numpad)([1-9])$/.exec(event.code)?.[1];
+    const by = digit === undefined || !letters.on ? undefined : board.recipes[Number(digit) - 1];
+    if (digit && by) {
+      if (event.shiftKey) board.clickColumn(Number(digit) - 1, { shift: false, add: false });
+      else void trying(() => makeBy(by, digit));
+    } else if (key === ' ') void trying(() => board.toggleIncluded());
     else if (key === 'Enter') sure ? void make() : open();
     else if (key === 'i') looking = board.at(board.focus) !== undefined;
     else if (key === 'l') void trying(throughTheList);
@@ -218,8 +229,6 @@
     else if (key === 'e') {
       const recipe = board.recipes[board.focus.column];
       if (recipe) router.go(`/recipes/${recipe.id}`);
-    } else if (/^[1-9]$/.test(key) && Number(key) <= board.recipes.length) {
-      board.clickColumn(Number(key) - 1, { shift: false, add: false });
     } else if (board.move(key, event.shiftKey)) show();
     else return;
     event.preventDefault();

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Cell, Photo } from '../api/client';
-  import { bytes, halves, pixels } from '../words/numbers';
+  import { bytes, pixels } from '../words/numbers';
+  import CutName from '../ui/CutName.svelte';
   import StateMark from '../ui/StateMark.svelte';
   import Thumb from '../ui/Thumb.svelte';
 
@@ -26,7 +27,6 @@
   const scale = $derived(Math.min(box.width / canvas.width, box.height / canvas.height));
   const shown = $derived({ width: Math.max(2, canvas.width * scale), height: Math.max(2, canvas.height * scale) });
   const edge = $derived(height > 180 ? 440 : 280);
-  const [head, tail] = $derived(halves(cell.name));
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
   const alarms = ['eye', 'no-word', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
@@ -76,7 +76,7 @@
     </div>
   </div>
   <span class="visually-hidden">{cell.name || photo.name}. {heard}</span>
-  {#if height >= 110}<div class="name" title={place} aria-hidden="true"><span>{head}</span><span>{tail}</span></div>{/if}
+  {#if height >= 110}<div class="name" title={place} aria-hidden="true"><CutName name={cell.name} /></div>{/if}
   <div class="numbers">
     <StateMark state={cell.state} />
     <span class="size">{cell.narrowest < cell.width ? `${cell.narrowest}–${cell.width} wide` : cell.parts > 1 ? `${cell.parts} of ${cell.width}×${cell.height}` : pixels(cell.width, cell.height)}</span>
@@ -105,9 +105,7 @@
   .eye path { stroke: var(--eye-cell); }
   .out .picture { opacity: 0.28; }
   .out .name, .out .numbers { color: #6b6b67; }
-  .name { display: flex; min-width: 0; margin-top: 5px; color: var(--dim); font-size: 11px; line-height: 14px; min-height: 14px; }
-  .name span:first-child { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  .name span:last-child { flex: none; white-space: pre; }
+  .name { min-width: 0; margin-top: 5px; color: var(--dim); font-size: 11px; line-height: 14px; min-height: 14px; }
   .numbers { display: flex; align-items: center; gap: 5px; line-height: 16px; white-space: nowrap; font-size: 11.5px; }
   .size { overflow: hidden; text-overflow: ellipsis; min-width: 0; }
   .weight { margin-left: auto; color: var(--dim); flex: none; }

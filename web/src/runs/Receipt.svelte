@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Checkbox } from 'carbon-components-svelte';
   import type { Rendition } from '../api/client';
+  import CutName from '../ui/CutName.svelte';
   import StateMark from '../ui/StateMark.svelte';
   import { copyPath } from './paths';
   import { bytes, pixels } from '../words/numbers';
@@ -42,7 +43,7 @@
     <div class="picture"><img src={picture} alt="" loading="lazy" /></div>
   {/if}
   <div class="who">
-    <p class="name" title={row.name}>{row.name}</p>
+    <p class="name" title={row.name}><CutName name={row.name} /></p>
     <p class="dim place" title="{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''}, {row.place}">{row.recipe_title}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ''} · {row.place}</p>
   </div>
   <div class="state"><StateMark state={row.state} /> {row.lost ? `file ${row.lost}` : stateWords(row.state)}</div>
@@ -79,7 +80,7 @@
   img { max-width: 56px; max-height: 44px; display: block; }
   .tick { grid-area: 1 / 1; width: 22px; overflow: hidden; }
   .who { min-width: 0; }
-  .name { font-weight: 600; font-size: 13px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .name { font-weight: 600; font-size: 13px; }
   .place { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .state { display: flex; gap: 6px; align-items: center; }
   .number { text-align: right; white-space: nowrap; }

@@ -51,5 +51,6 @@
 <style>
   .fields { display: grid; gap: 14px; }
   fieldset { border: 0; padding: 0; margin: 16px 0 0; }
-  .words { display: grid; grid-template-columns: 1fr 1fr; margin-top: 4px; }
+  .words { display: grid; grid-template-columns: 1fr 1fr; align-items: start; gap: 4px 0; margin-top: 4px; }
+  .words :global(.bx--form-item) { margin: 0; }
 </style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import CutName from '../ui/CutName.svelte';
   import { bytes, count } from '../words/numbers';
   import { uploads, type Upload } from './uploads.svelte';
 
@@ -28,7 +29,7 @@
       <ul>
         {#each shown as upload (upload.id)}
           <li class={upload.state}>
-            <span class="name" title={upload.path}>{upload.path}</span>
+            <span class="name" title={upload.path}><CutName name={upload.path} /></span>
             {#if upload.state === 'failed'}
               <button class="plain" onclick={() => uploads.retry(upload)}>Try again</button>
               <span class="reason">{upload.reason}</span>
@@ -52,7 +53,7 @@
   header .dim { margin-right: auto; }
   ul { list-style: none; max-height: 220px; overflow: auto; display: grid; gap: 6px; }
   li { display: grid; grid-template-columns: 1fr auto; gap: 1px 10px; }
-  .name { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .name { min-width: 0; }
   progress { grid-column: 1 / -1; width: 100%; height: 4px; appearance: none; border: 0; background: var(--room); border-radius: 2px; overflow: hidden; }
   progress::-webkit-progress-bar { background: var(--room); }
   progress::-webkit-progress-value { background: var(--accent); }
