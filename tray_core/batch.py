@@ -12,7 +12,7 @@ from pathlib import Path
 from tray_core.errors import PhotoError, TrayError
 from tray_core.limits import DEFAULT_LIMITS, Limits
 from tray_core.line.line import Outcome, make_renditions
-from tray_core.line.preview import read_interest
+from tray_core.line.preview import read_interest, read_outline
 from tray_core.line.ready import get_ready
 from tray_core.line.write import FileId
 from tray_core.photo import PhotoFacts, read_bytes, read_facts
@@ -62,14 +62,19 @@ class Workers:
         for pool in self._pools:
             pool.shutdown(cancel_futures=True)
 
-    def read(self, paths: Sequence[Path], limits: Limits = DEFAULT_LIMITS) -> Iterator[PhotoFacts | TrayError]:
-        """The facts of photos with their interest, in the order of `paths`, or why one cannot be read."""
+    def read(
+        self, paths: Sequence[Path], limits: Limits = DEFAULT_LIMITS, *, outlines: bool = False
+    ) -> Iterator[PhotoFacts | TrayError]:
+        """The facts of photos with their interest, in the order of `paths`, or why one cannot be read.
+
+        outlines: whether the edge of an object is looked for, too.
+        """
         running: dict[Future[PhotoFacts | TrayError], tuple[int, int]] = {}
         waiting = iter(enumerate(paths))
 
         def hand_out(slot: int) -> None:
             if (found := next(waiting, None)) is not None:
-                running[self._pools[slot].submit(_read, found[1], limits)] = slot, found[0]
+                running[self._pools[slot].submit(_read, found[1], limits, outlines)] = slot, found[0]
 
         for slot in range(len(self._pools)):
             hand_out(slot)
@@ -122,9 +127,11 @@ class Here:
     def __exit__(self, *_: object) -> None:
         pass
 
-    def read(self, paths: Sequence[Path], limits: Limits = DEFAULT_LIMITS) -> Iterator[PhotoFacts | TrayError]:
+    def read(
+        self, paths: Sequence[Path], limits: Limits = DEFAULT_LIMITS, *, outlines: bool = False
+    ) -> Iterator[PhotoFacts | TrayError]:
         """As `Workers.read`."""
-        return (_read(path, limits) for path in paths)
+        return (_read(path, limits, outlines) for path in paths)
 
     def make(
         self, tasks: Iterable[Task], originals: Collection[FileId] = (), limits: Limits = DEFAULT_LIMITS
@@ -139,10 +146,11 @@ def workers(count: int) -> Workers | Here:
     return Workers(count) if count > 1 else Here()
 
 
-def _read(path: Path, limits: Limits) -> PhotoFacts | TrayError:
+def _read(path: Path, limits: Limits, outlines: bool) -> PhotoFacts | TrayError:
     try:
         data = read_bytes(path, limits)
-        return with_words(read_interest(read_facts(path, limits, data), data), data)
+        facts = read_interest(read_facts(path, limits, data), data)
+        return with_words(read_outline(facts, data) if outlines else facts, data)
     except TrayError as error:
         return error
 

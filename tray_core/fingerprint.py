@@ -27,6 +27,8 @@ def fingerprint(content: str, plan: Plan) -> str:
     text += words
     if not plan.tone.neutral:
         text += f"\n{plan.tone.to_json()}"
+    if plan.outline is not None:
+        text += f"\n{plan.outline.digest}"
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 
@@ -36,6 +38,8 @@ def _made_by(recipe: Recipe) -> str:
     if recipe.metadata is None:
         # As it was said before there was any: what was made then is up to date.
         made_by = made_by.replace('"metadata":null,', "").replace(',"metadata":null', "")
+    if recipe.cutout is not None:
+        made_by += recipe.cutout.model_dump_json(exclude={"fit", "margin", "svg"})
     if recipe.finish is not None:
         made_by += recipe.finish.model_dump_json(exclude={"grow"})
         for name in (*recipe.finish.pictures, *recipe.finish.fonts):

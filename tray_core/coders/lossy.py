@@ -10,6 +10,7 @@ import pyvips
 from PIL import Image
 
 from tray_core.coders.jpeg import encode_jpeg
+from tray_core.outline import pdf_clip
 from tray_core.photo.words import Words
 from tray_core.pixels.color import to_rgb_channels
 from tray_core.pixels.picture import Picture
@@ -90,7 +91,9 @@ def encode_pdf(picture: Picture, file: PdfFile, quality: int, ppi: int | None, s
         profile = f"<</N {channels}/Filter/FlateDecode/Length {len(packed)}>>".encode() + _stream(packed)
     # Inks are inverted in JPEG files; a page has to be told.
     invert = "/Decode[1 0 1 0 1 0 1 0]" if channels == 4 else ""
-    shown = f"q {wide:.4f} 0 0 {high:.4f} 0 0 cm /P Do Q".encode()
+    shown = f"q {wide:.4f} 0 0 {high:.4f} 0 0 cm /P Do Q"
+    if said is not None and said.path:
+        shown = f"{pdf_clip(said.path, picture.size, (wide, high))}\n{shown} Q"
     about = f"/Width {width}/Height {height}/ColorSpace {color}/BitsPerComponent 8{invert}"
     about_file = b"/Metadata 7 0 R" if said else b""
     bodies = [
@@ -98,7 +101,7 @@ def encode_pdf(picture: Picture, file: PdfFile, quality: int, ppi: int | None, s
         b"<</Type/Pages/Kids[3 0 R]/Count 1>>",
         f"<</Type/Page/Parent 2 0 R/MediaBox[0 0 {wide:.4f} {high:.4f}]"
         f"/Resources<</XObject<</P 5 0 R>>>>/Contents 4 0 R>>".encode(),
-        f"<</Length {len(shown)}>>".encode() + _stream(shown),
+        f"<</Length {len(shown)}>>".encode() + _stream(shown.encode()),
         f"<</Type/XObject/Subtype/Image{about}/Filter/DCTDecode/Length {len(jpeg)}>>".encode() + _stream(jpeg),
         profile or b"null",
     ]

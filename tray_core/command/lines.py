@@ -52,11 +52,14 @@ def planned_line(plan: Plan, root: Path | None, about: int) -> dict[str, Any]:
 
 
 def asking_line(plan: Plan) -> dict[str, Any]:
-    """One rendition that waits for a crop: its recipe asks, and a command line has nobody to ask."""
+    """One rendition that waits for a person: its recipe asks, and a command line has nobody to ask."""
     line = dict.fromkeys(("path", "width", "height", "bytes", "format", "profile"))
     why = (
         f"frame.anchor: expected a crop for {plan.photo}, found 'ask'. Place it on the board, or choose another anchor."
     )
+    if plan.recipe.cutout is not None:
+        found = "no outline" if plan.outline is None else "one that is not certain"
+        why = f"cutout: expected the outline of an object in {plan.photo}, found {found}. Give it with --outlines."
     return {"photo": plan.photo, "recipe": plan.recipe.title, "status": "asking", **line, "error": why}
 
 

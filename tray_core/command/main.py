@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import functools
 import json
 import os
 import sys
@@ -13,16 +14,17 @@ from typing import Any, get_args
 
 from tray_core.batch import tasks_of, workers
 from tray_core.command.afterwards import do_afterwards
+from tray_core.command.given import Given, read_outlines, read_tones
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.command.markup import write_markup
 from tray_core.command.shelves import read_recipes
-from tray_core.command.tones import Tones, read_tones_file
 from tray_core.command.words import Table, read_words_file, words_command
 from tray_core.errors import PlaceError, TrayError
 from tray_core.line import Outcome
 from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
 from tray_core.marks.checking import check_marks
+from tray_core.outline import traced
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
 from tray_core.pixels.decode import decode
 from tray_core.plan.planning import Plan, plan_all
@@ -58,6 +60,7 @@ def _parser() -> argparse.ArgumentParser:
     for command in (render, plan):
         command.add_argument("--words", metavar="W.csv", help="words of photos, above what their files say")
         command.add_argument("--tones", metavar="T.json", help="tones of photos, by their names or paths")
+        command.add_argument("--outlines", metavar="O.json", help="outlines of objects, likewise; others are found")
         command.add_argument("--taken", choices=get_args(Taken), help="when a name is taken, whatever the recipes say")
         command.add_argument("--max-megapixels", type=_positive, default=DEFAULT_LIMITS.pixels // 1_000_000)
         command.add_argument("paths", nargs="+", metavar="PATH", help="photos, or folders with all below them")
@@ -104,6 +107,17 @@ def _read_recipes(paths: Sequence[str], taken: Taken | None) -> list[Recipe] | N
     return None if wrong else recipes
 
 
+def _read_typed(arguments: argparse.Namespace) -> tuple[Table | Given, ...] | None:
+    """What people said of photos in files; None after telling what is wrong with one."""
+    found = (
+        read_words_file(arguments.words, _tell),
+        read_tones(arguments.tones, _tell),
+        read_outlines(arguments.outlines, _tell),
+    )
+    read = tuple(each for each in found if each is not None)
+    return read if len(read) == len(found) else None
+
+
 class _Photos:
     """The photos below the paths given, read once; those that cannot be read are told at once."""
 
@@ -113,7 +127,7 @@ class _Photos:
         recipes: Sequence[Recipe],
         limits: Limits,
         root: Path | None,
-        typed: tuple[Table, Tones],
+        typed: tuple[Table | Given, ...],
         *,
         planning: bool,
     ) -> None:
@@ -168,8 +182,8 @@ def _headers(paths: Sequence[Path], limits: Limits) -> Iterator[PhotoFacts | Tra
 
 def _render(arguments: argparse.Namespace) -> int:
     recipes = _read_recipes(arguments.recipe, arguments.taken)
-    words, tones = read_words_file(arguments.words, _tell), read_tones_file(arguments.tones, _tell)
-    if recipes is None or words is None or tones is None:
+    typed = _read_typed(arguments)
+    if recipes is None or typed is None:
         return WRONG_USE
     root = Path(arguments.out)
     try:
@@ -178,15 +192,16 @@ def _render(arguments: argparse.Namespace) -> int:
         _tell(f"{root}: expected a folder that can be made, found {error.strerror}. Choose another --out.")
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
-    photos = _Photos(arguments.paths, recipes, limits, root, (words, tones), planning=False)
-    # Where the interesting part decides, pixels are needed to plan.
-    looks = any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
+    photos = _Photos(arguments.paths, recipes, limits, root, typed, planning=False)
+    # Where the interesting part decides, or an object's edge, pixels are needed to plan.
+    outlines = any(recipe.cutout is not None for recipe in recipes)
+    looks = outlines or any(getattr(recipe.frame, "anchor", "") == "interest" for recipe in recipes)
     if not photos:
         return WRONG_USE
     done = failed = asking = 0
     made: list[Outcome] = []
     with workers(arguments.workers) as hands:
-        plans = plan_all(photos.facts(hands.read if looks else _headers), recipes)
+        plans = plan_all(photos.facts(functools.partial(hands.read, outlines=outlines) if looks else _headers), recipes)
         if looks and arguments.workers > 1:
             plans = iter(list(plans))  # read all first: who makes would wait for who reads, in the same hands
         waiting: list[Plan] = []
@@ -211,9 +226,16 @@ def _render(arguments: argparse.Namespace) -> int:
 
 
 def _placed(rows: Iterable[list[Plan]], waiting: list[Plan]) -> Iterator[list[Plan]]:
-    """The same rows without renditions whose recipe asks where to crop; these go to `waiting`."""
+    """The same rows without renditions whose recipe asks where to crop, or whose outline is not certain; these go to
+    `waiting`.
+    """
     for row in rows:
-        asks = [plan for plan in row if plan.layout.asks and getattr(plan.recipe.frame, "anchor", "") == "ask"]
+        asks = [
+            plan
+            for plan in row
+            if plan.layout.asks
+            and (plan.recipe.cutout is not None or getattr(plan.recipe.frame, "anchor", "") == "ask")
+        ]
         waiting.extend(asks)
         yield [plan for plan in row if plan not in asks] if asks else row
 
@@ -224,12 +246,12 @@ def _progress(plan: Plan, done: int, notes: tuple[str, ...]) -> None:
 
 def _plan(arguments: argparse.Namespace) -> int:
     recipes = _read_recipes(arguments.recipe, arguments.taken)
-    words, tones = read_words_file(arguments.words, _tell), read_tones_file(arguments.tones, _tell)
-    if recipes is None or words is None or tones is None:
+    typed = _read_typed(arguments)
+    if recipes is None or typed is None:
         return WRONG_USE
     limits = Limits(pixels=arguments.max_megapixels * 1_000_000)
     root = Path(arguments.out) if arguments.out else None
-    photos = _Photos(arguments.paths, recipes, limits, root, (words, tones), planning=True)
+    photos = _Photos(arguments.paths, recipes, limits, root, typed, planning=True)
     details: dict[str, Detail] = {}
     if not photos:
         return WRONG_USE
@@ -241,7 +263,8 @@ def _plan(arguments: argparse.Namespace) -> int:
                 facts = read_facts(path, limits, data)
                 looked = look_at(facts, data)
                 details[facts.path] = looked.detail
-                yield with_words(replace(facts, interest=looked.interest), data)
+                outline = traced(looked.outline, (facts.width, facts.height))
+                yield with_words(replace(facts, interest=looked.interest, outline=outline), data)
             except TrayError as error:
                 yield error
 

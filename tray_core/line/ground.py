@@ -48,11 +48,12 @@ def lay_on_ground(picture: Picture, layout: Layout, mask: Pixels8 | None, transp
         ground = _blurred(pixels, width, height)
     else:
         ground = _edges(pixels, (width, height), (left, top))
+    here = ground[top : top + high, left : left + wide]
     if mask is None:
-        ground[top : top + high, left : left + wide] = pixels
+        here[...] = pixels
     else:
         cover = mask[..., None].astype(np.float32) / 255
-        ground = np.rint(pixels * cover + ground * (1 - cover)).astype(pixels.dtype)
+        here[...] = np.rint(pixels * cover + here * (1 - cover)).astype(pixels.dtype)
     return Picture(ground if picture.pixels.ndim == 3 else ground[..., 0], picture.space, False, picture.icc)
 
 

@@ -12,6 +12,7 @@ from tray_core.line.interest import interest_of
 from tray_core.line.probes import weighed
 from tray_core.line.resize import resize
 from tray_core.line.working import work
+from tray_core.outline import NO_OUTLINE, Outline, traced
 from tray_core.photo.facts import PhotoFacts, read_facts
 from tray_core.photo.interest import Interest
 from tray_core.pixels.color import flatten, to_8, to_16, to_srgb
@@ -23,6 +24,7 @@ from tray_core.plan.planning import Plan
 from tray_core.plan.weight import COPY_EDGES, Detail
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
+from tray_core.tracing import LARGEST, Found, find_outline, plain_ground
 from tray_core.weight.score import decoded, seen
 
 _LOOK = 85
@@ -37,12 +39,13 @@ class Looked:
     """A photo's working copies, those of `WORKING_EDGES`, and what its pixels say.
 
     copies: in sRGB, upright; JPEGs at quality 92, or PNGs where there is transparency. interest: what in
-    it must be seen. detail: what they weigh.
+    it must be seen. detail: what they weigh. outline: of the object, where it lies on a plain ground.
     """
 
     copies: tuple[bytes, bytes]
     interest: Interest
     detail: Detail
+    outline: Outline
 
 
 def look_at(facts: PhotoFacts, data: bytes) -> Looked:
@@ -53,7 +56,23 @@ def look_at(facts: PhotoFacts, data: bytes) -> Looked:
     small = resize(large, *_copy_size(facts, WORKING_EDGES[1]))
     kept = [PngFile(format="png") if each.alpha else JpegFile(format="jpeg", quality=92) for each in (large, small)]
     one, other = (encode(each, file) for each, file in zip((large, small), kept, strict=True))
-    return Looked((one, other), interest_of(seen(large)), weighed(large, small))
+    pixels = seen(large)
+    outline = trace(facts, data).outline if plain_ground(pixels) else NO_OUTLINE
+    return Looked((one, other), interest_of(pixels), weighed(large, small), outline)
+
+
+def trace(facts: PhotoFacts, data: bytes) -> Found:
+    """The outline of the object in the photo `data`, found in as many pixels as that needs.
+
+    Raises DamagedPhoto or LineError as `look_at` does.
+    """
+    return find_outline(seen(_copy(facts, data, LARGEST)))
+
+
+def read_outline(facts: PhotoFacts, data: bytes) -> PhotoFacts:
+    """`facts` with the photo's outline in them, where one is found."""
+    found = trace(facts, data).outline
+    return replace(facts, outline=traced(found, (facts.width, facts.height)))
 
 
 def read_interest(facts: PhotoFacts, data: bytes) -> PhotoFacts:
@@ -68,7 +87,11 @@ def _copy_size(facts: PhotoFacts, edge: int) -> tuple[int, int]:
 
 def _working_copy(facts: PhotoFacts, data: bytes) -> Picture:
     """The photo in sRGB, 8 bits, upright, its long edge that of the larger working copy."""
-    size = _copy_size(facts, WORKING_EDGES[0])
+    return _copy(facts, data, WORKING_EDGES[0])
+
+
+def _copy(facts: PhotoFacts, data: bytes, edge: int) -> Picture:
+    size = _copy_size(facts, edge)
     picture = decode(facts, data, size)
     if picture.space == "CMYK" or facts.profile not in (None, "sRGB"):
         picture = to_16(picture)
@@ -102,7 +125,7 @@ def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
     facts = read_facts("working copy", data=copy)
     layout = seen_at(plan.layout, (facts.width, facts.height), edge)
     source = Source(decode(facts, copy, (facts.width, facts.height)), (facts.width, facts.height))
-    return shown_as_file(work(source, plan.recipe, layout, plan.strength, plan.tone), plan.recipe.coded)
+    return shown_as_file(work(source, plan.recipe, layout, plan.strength, plan.tone, plan.outline), plan.recipe.coded)
 
 
 def shown_as_file(made: Picture, file: File) -> bytes:

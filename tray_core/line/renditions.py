@@ -91,11 +91,11 @@ class Renditions:
         """The canvas that `plan` is a part of."""
         last = self._last[0] if self._last else None
         same = last and last.recipe is plan.recipe and last.layout == plan.layout and last.strength == plan.strength
-        if last and same and last.tone == plan.tone:
+        if last and same and last.tone == plan.tone and last.outline == plan.outline:
             assert self._last is not None
             return self._last[1]
         self._last = None
-        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength, plan.tone)
+        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength, plan.tone, plan.outline)
         if plan.panel is not None:
             self._last = plan, made
         return made

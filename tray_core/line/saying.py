@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from tray_core.photo.words import NO_WORDS
 from tray_core.plan.planning import Plan
 from tray_core.words import Blocks, blocks_of
 from tray_core.words.carried import Carried, carried
@@ -20,6 +21,18 @@ def said_by(
 ) -> Carried | None:
     """What the rendition's file is to say; None for nothing. size: of its pixels, where they lie turned in the file."""
     metadata = plan.recipe.metadata
-    if metadata is None or plan.words is None:
+    cutout, path = plan.recipe.cutout, None
+    if cutout is not None and cutout.path and plan.outline is not None:
+        path = cutout.path, path_of(plan)
+    if metadata is None or (plan.words is None and path is None):
         return None
-    return carried(plan.words, metadata, source, (plan.width, plan.height), srgb=srgb, orientation=orientation)
+    words, kept = (plan.words, source) if plan.words is not None else (NO_WORDS, Blocks())
+    size = plan.width, plan.height
+    return carried(words, metadata, kept, size, srgb=srgb, orientation=orientation, path=path)
+
+
+def path_of(plan: Plan) -> str:
+    """The path data of a plan's outline, in the pixels of its rendition."""
+    assert plan.outline is not None
+    left, top = plan.layout.panel(plan.panel)[:2] if plan.panel is not None else (0, 0)
+    return plan.outline.path(lambda points: plan.layout.rendition_points(points) - (left, top))

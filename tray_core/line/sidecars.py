@@ -6,7 +6,9 @@ import json
 from collections.abc import Collection
 from pathlib import Path
 
+from tray_core.line.saying import path_of
 from tray_core.line.write import FileId, put
+from tray_core.outline import svg_document
 from tray_core.photo.facts import PhotoFacts
 from tray_core.photo.words import Words, typed_over, without_names, words_from_json
 from tray_core.plan.planning import Plan
@@ -15,7 +17,7 @@ from tray_core.words.carried import xmp_of
 
 
 def put_sidecars(path: Path, plan: Plan, facts: PhotoFacts, receipt: Receipt, originals: Collection[FileId]) -> None:
-    """Write the sidecars that the recipe asks for beside the finished file at `path`: its name with .json or .xmp.
+    """Write the sidecars that the recipe asks for beside the finished file at `path`: its name and .json, .xmp or .svg.
 
     A file that has such a name stays, unless the recipe replaces; so after a try that was cut short, whose sidecar says
     the same. PlaceError as `put` raises it.
@@ -26,6 +28,10 @@ def put_sidecars(path: Path, plan: Plan, facts: PhotoFacts, receipt: Receipt, or
         words = words_beside(plan)
         data = xmp_of(words) if kind == "xmp" else _json(path, plan, facts, receipt, words)
         put(data, path.parent, f"{path.name}.{kind}", taken, originals)
+    cutout = plan.recipe.cutout
+    if cutout is not None and cutout.svg and plan.outline is not None:
+        drawing = svg_document(path_of(plan), (plan.width, plan.height), cutout.path or "Outline")
+        put(drawing, path.parent, f"{path.name}.svg", taken, originals)
 
 
 def words_beside(plan: Plan) -> Words:

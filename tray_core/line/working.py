@@ -6,10 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
+from tray_core.line.cutting import covered, with_shadow, without_ground
 from tray_core.line.finishing import finish
 from tray_core.line.framing import Source, shown_part, size_needed
 from tray_core.line.ground import lay_on_ground
 from tray_core.line.sharpen import sharpen
+from tray_core.outline import Traced
 from tray_core.photo.facts import PhotoFacts
 from tray_core.pixels.color import (
     TO_SRGB,
@@ -34,24 +36,39 @@ from tray_core.recipe.stations import Color
 from tray_core.tone import NEUTRAL, Tone
 
 
-def work(source: Source, recipe: Recipe, layout: Layout, strength: int | None = None, tone: Tone = NEUTRAL) -> Picture:
+def work(
+    source: Source,
+    recipe: Recipe,
+    layout: Layout,
+    strength: int | None = None,
+    tone: Tone = NEUTRAL,
+    outline: Traced | None = None,
+) -> Picture:
     """Take a decoded photo through the stations of `recipe` to the whole canvas of `layout`, ready to be encoded.
 
-    strength: of the sharpening, instead of the recipe's own. tone: the photo's. Where the source is wider than the
-    result (16 bits, another color space, linear light, corrections, a tone) all stations work in 16 bits, and only the
-    last step reduces them. Padding, borders and marks are laid beside and over the finished picture: they have the
+    strength: of the sharpening, instead of the recipe's own. tone, outline: the photo's. Where the source is wider than
+    the result (16 bits, another color space, linear light, corrections, a tone) all stations work in 16 bits, and only
+    the last step reduces them. Padding, borders and marks are laid beside and over the finished picture: they have the
     colors asked for, and no sharpened rim.
     RecipeError when the recipe's profile file is missing, LineError for colors that mean nothing.
     """
-    picture, mask = resized(source, recipe, layout, tone)
+    picture, mask = resized(source, recipe, layout, tone, outline)
     deep = source.picture.pixels.dtype != np.uint8 or not tone.neutral
     return finished(picture, mask, recipe, layout, strength, deep)
 
 
-def resized(source: Source, recipe: Recipe, layout: Layout, tone: Tone = NEUTRAL) -> tuple[Picture, Pixels8 | None]:
-    """The first half of `work`: up to the pixels of the rendition, with the mask of what lies inside the photo."""
+def resized(
+    source: Source, recipe: Recipe, layout: Layout, tone: Tone = NEUTRAL, outline: Traced | None = None
+) -> tuple[Picture, Pixels8 | None]:
+    """The first half of `work`: up to the pixels of the rendition, with the mask of what of them is shown: what lies
+    inside the photo, and in its object where that is cut out.
+    """
     size = recipe.size
-    return shown_part(source, layout, size is not None and size.light == "linear", recipe.prep, tone)
+    picture, mask = shown_part(source, layout, size is not None and size.light == "linear", recipe.prep, tone)
+    if recipe.cutout is None or not recipe.cutout.cuts or outline is None:
+        return picture, mask
+    cover = covered(layout, outline)
+    return without_ground(picture, cover), cover if mask is None else np.minimum(cover, mask)
 
 
 def finished(
@@ -81,9 +98,11 @@ def finished(
         picture = to_8(picture, dither=color.dither and (deep or corrected))
     else:
         picture = to_16(picture)
-    if layout.padded:
+    if layout.padded or mask is not None:
         transparent = recipe.file.format in KEEPS_ALPHA and picture.space != "CMYK"
         picture = lay_on_ground(picture, layout, mask, transparent=transparent)
+    if recipe.cutout is not None and recipe.cutout.shadow is not None and mask is not None:
+        picture = with_shadow(picture, layout, mask, recipe.cutout.shadow)
     if layout.turn:
         picture = replace(picture, pixels=np.rot90(picture.pixels, -(layout.turn // 90)))
     return finish(picture, recipe, layout) if recipe.finish is not None else picture

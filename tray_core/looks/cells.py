@@ -35,7 +35,7 @@ def resize_cell(file: Path, plan: Plan, limits: Limits) -> Resized:
     data = read_bytes(file, limits)
     facts = read_facts(file, limits, data)
     source = decoded_for(facts, data, plan.recipe, plan.layout)
-    picture, mask = resized(source, plan.recipe, plan.layout, plan.tone)
+    picture, mask = resized(source, plan.recipe, plan.layout, plan.tone, plan.outline)
     return Resized(picture, mask, source.picture.pixels.dtype.itemsize > 1 or not plan.tone.neutral)
 
 

@@ -16,6 +16,7 @@ from PIL import Image
 from tray_core.apart.client import ask
 from tray_core.errors import EmptyPhoto, PhotoError, PhotoGone, PhotoTooLarge, UnknownFormat
 from tray_core.limits import DEFAULT_LIMITS, Limits
+from tray_core.outline import Traced
 from tray_core.photo.damage import SAVE_ANEW, Wrong, damaged
 from tray_core.photo.interest import Interest
 from tray_core.photo.jpeg_parts import ends_early, jpeg_profile
@@ -60,6 +61,7 @@ class PhotoFacts:
     unread:        sentences on what of its metadata could not be read.
     beside:        whether files may be put into a subfolder of its own folder.
     tone:          the light and color that a person gave it.
+    outline:       the edge of its object, where it was found or drawn.
     """
 
     path: str
@@ -82,6 +84,7 @@ class PhotoFacts:
     unread: tuple[str, ...] = ()
     beside: bool = True
     tone: Tone = NEUTRAL
+    outline: Traced | None = None
 
     @property
     def stored_size(self) -> tuple[int, int]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tray_core.marks.text import fitted, room_for
+from tray_core.outline import Traced
 from tray_core.photo.facts import PhotoFacts
 from tray_core.plan.layout import Layout
 from tray_core.plan.naming import Field, Stem, words_lacking
@@ -18,6 +19,7 @@ MOST_CUT = 0.335
 
 Code = Literal[
     "eye",
+    "outline",
     "cuts",
     "enlarged",
     "smaller",
@@ -53,9 +55,14 @@ def percent(share: float) -> str:
     return f"{round(100 * share)} %"
 
 
-def layout_cautions(layout: Layout, recipe: Recipe, width: int, height: int) -> Iterator[Caution]:
+def layout_cautions(
+    layout: Layout, recipe: Recipe, width: int, height: int, outline: Traced | None = None
+) -> Iterator[Caution]:
     """What the shape and size of one rendition warn of. width, height: of one panel, in pixels."""
-    if layout.asks:
+    if recipe.cutout is not None and (outline is None or not outline.sure):
+        why = "No outline of an object was found" if outline is None else "The outline is not certain"
+        yield Caution("outline", "check the outline", f"{why}; open it, look at the outline and keep it.")
+    elif layout.asks:
         crops_itself = getattr(recipe.frame, "anchor", "") == "interest"
         why = "No crop of this shape keeps its subject whole" if crops_itself else "No crop chosen yet"
         yield Caution("eye", "place the crop", f"{why}; open it and place the crop.")

@@ -8,12 +8,15 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
+from tray_core.outline import Traced
 from tray_core.photo.interest import Interest
 from tray_core.plan.borders import Ring, reshaped, rings_around, rings_inside, thinned, total
 from tray_core.plan.framing import Framing, Rect, chosen_framing, fitted
 from tray_core.plan.geometry import MAX_AREA, Measured, half_up, limit_of, measure, orientation
 from tray_core.plan.interest import best_start
 from tray_core.plan.layout import Layout
+from tray_core.plan.objects import framing_around
+from tray_core.recipe.cutout import Cutout
 from tray_core.recipe.finish import Finish
 from tray_core.recipe.frame import BoundsFrame, Frame, PadFrame, StretchFrame, parse_pixels, parse_ratio
 from tray_core.recipe.size import ExactSize, OwnSize, Size
@@ -31,17 +34,28 @@ def layouts(
     interest: Interest | None = None,
     recipe: int | None = None,
     finish: Finish | None = None,
+    cutout: Cutout | None = None,
+    outline: Traced | None = None,
 ) -> tuple[Layout, ...]:
     """The layouts of a photo by the frame and size stations: one, or one a width of a responsive set.
 
     source: (width, height) of the upright photo. framings: of the photo, those chosen last first.
     interest: the photo's, where it is known; without it the middle is taken. recipe: what framings may
-    be tied to. finish: whose borders lie around it, and whose proof limits its size.
+    be tied to. finish: whose borders lie around it, and whose proof limits its size. cutout: for which an outline that
+    is missing, or not sure, is asked for; what nobody framed may lie around its object.
     """
     framing = followed_framing(source, frame, size, framings, recipe)
+    if cutout is not None and cutout.fit != "no" and outline is not None and framing is None:
+        ratio = _ratio_wanted(source, frame, size)
+        framing = framing_around(outline, source, cutout, float(ratio) if ratio else None)
     if getattr(frame, "anchor", "") != "interest" or framing is not None:
         interest = None
-    return _layouts(source, frame, size, framing, interest, finish)
+    found = _layouts(source, frame, size, framing, interest, finish)
+    if cutout is None:
+        return found
+    unsure = outline is None or not outline.sure
+    fill = {"keep": found[0].fill, "clear": "transparent"}.get(cutout.ground, cutout.ground)
+    return tuple(replace(layout, asks=layout.asks or unsure, fill=fill) for layout in found)
 
 
 def followed_framing(

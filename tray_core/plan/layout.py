@@ -6,6 +6,9 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from tray_core.plan.borders import Ring, total
 from tray_core.plan.framing import Rect
 
@@ -108,6 +111,28 @@ class Layout:
             left + wide / 2 + cosine * from_middle[0] - sine * from_middle[1],
             top + high / 2 + sine * from_middle[0] + cosine * from_middle[1],
         )
+
+    def canvas_points(self, points: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Where points of the upright photo (points x 2) lie in the canvas before it is turned, in pixels."""
+        if not self.angle:
+            # By the pixels that the photo really takes: they are whole, where the rectangle's edges need not be.
+            box, inner = np.array(self.box), np.array(self.inner)
+            across, down = (points - box[:2]).T * (inner[2:] / (box[2:] - box[:2]))[:, None]
+            return np.stack([inner[0] + across, inner[1] + down], axis=1)
+        left, top, wide, high = self.rect
+        x, y = points[:, 0] - (left + wide / 2), points[:, 1] - (top + high / 2)
+        sine, cosine = math.sin(math.radians(self.angle)), math.cos(math.radians(self.angle))
+        width, height = self.upright_canvas
+        across, down = (cosine * x + sine * y) / wide + 0.5, (cosine * y - sine * x) / high + 0.5
+        return np.stack([across * width, down * height], axis=1)
+
+    def rendition_points(self, points: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Where points of the upright photo (points x 2) lie in the whole rendition, in pixels."""
+        x, y = self.canvas_points(points).T
+        width, height = self.upright_canvas
+        across, down = {0: (x, y), 90: (height - y, x), 180: (width - x, height - y), 270: (y, width - x)}[self.turn]
+        beside, above = sum(ring[0] for ring in self.rings), sum(ring[1] for ring in self.rings)
+        return np.stack([across + beside, down + above], axis=1)
 
     def scaled(self, factor: float) -> Layout:
         """The same at another size: `factor` at most 1."""

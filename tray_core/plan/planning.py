@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from tray_core.outline import Traced
 from tray_core.photo.facts import PhotoFacts
 from tray_core.photo.words import NAMES, NO_WORDS, RIGHTS, Words, typed_over, without_names
 from tray_core.plan.cautions import Caution, layout_cautions, mark_cautions, name_cautions, photo_cautions, same_name
@@ -32,9 +33,9 @@ class Plan:
 
     number: the photo's, in its run. layout: its geometry. part, parts: its number, from 1, among those that the recipe
     makes of the photo. panel: its number in the layout, from 1, where the picture is cut into panels. strength: of the
-    sharpening, where the photo has one of its own. tone: the photo's light and color. words: what the file will say,
-    where its recipe writes any of it. photo_words: all that the photo says. own_bytes: of the photo, where its file
-    stays as it is. A plan that was made for a look only has no name.
+    sharpening, where the photo has one of its own. tone: the photo's light and color. outline: its object's edge, where
+    the recipe cuts it out. words: what the file will say, where its recipe writes any of it. photo_words: all that the
+    photo says. own_bytes: of the photo, where its file stays as it is. A plan that was made for a look has no name.
     """
 
     photo: str
@@ -50,6 +51,7 @@ class Plan:
     panel: int | None = None
     strength: int | None = None
     tone: Tone = NEUTRAL
+    outline: Traced | None = None
     words: Words | None = None
     own_bytes: int = 0
     photo_words: Words = NO_WORDS
@@ -83,7 +85,15 @@ def plan_renditions(
     recipe, as framings that are tied to it say it. strength: of the sharpening, where the photo has one of its own.
     """
     found = layouts(
-        (facts.width, facts.height), recipe.frame, recipe.size, framings, facts.interest, number, recipe.finish
+        (facts.width, facts.height),
+        recipe.frame,
+        recipe.size,
+        framings,
+        facts.interest,
+        number,
+        recipe.finish,
+        recipe.cutout,
+        facts.outline,
     )
     about_photo = tuple(photo_cautions(facts, recipe))
     panels = found[0].columns * found[0].rows
@@ -94,7 +104,7 @@ def plan_renditions(
         for panel in range(1, panels + 1):
             _, _, width, height = layout.panel(panel)
             part = len(plans) + 1
-            warnings = (*layout_cautions(layout, recipe, width, height), *about_photo)
+            warnings = (*layout_cautions(layout, recipe, width, height, facts.outline), *about_photo)
             name = folder = ""
             fields = _fields(facts, recipe, number_of, tray, (width, height), part)
             if recipe.finish is not None and recipe.finish.texts:
@@ -118,6 +128,7 @@ def plan_renditions(
                     panel=panel if panels > 1 else None,
                     strength=strength,
                     tone=facts.tone,
+                    outline=facts.outline if recipe.cutout is not None else None,
                     words=_words(facts, recipe, fields),
                     photo_words=facts.words,
                     own_bytes=facts.bytes if recipe.file.format == "same" else 0,

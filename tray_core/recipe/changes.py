@@ -12,7 +12,7 @@ def changes(before: Recipe, after: Recipe) -> tuple[str, ...]:
     """One text a change: "size: 1600 px wide → 1200 px wide", "note". Empty where nothing differs."""
     said = [name for name in _TEXTS if getattr(before, name) != getattr(after, name)]
     one, other = _by_station(before), _by_station(after)
-    for station in ("prep", "frame", "size", "sharpen", "finish", "color", "file", "name", "place"):
+    for station in ("prep", "cutout", "frame", "size", "sharpen", "finish", "color", "file", "name", "place"):
         if getattr(before, station) == getattr(after, station):
             continue
         old, new = one.get(station, "nothing"), other.get(station, "nothing")

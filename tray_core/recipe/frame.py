@@ -58,9 +58,10 @@ def _ratio(text: str) -> str:
     return text
 
 
-def _color(text: str) -> str:
+def check_color(text: str, others: str = "") -> str:
+    """A color as it is written, or a ValueError that says what may stand there. others: before a color."""
     if not _COLOR.fullmatch(text):
-        raise ValueError(f"{text!r}; write a color such as #ffffff")
+        raise ValueError(f"{text!r}; write {others}a color such as #ffffff")
     return text
 
 
@@ -79,7 +80,7 @@ Fill = Annotated[
     AfterValidator(_fill),
     Field(description='What shows beside the picture: "blur", "edge", "transparent", or a color such as "#ffffff".'),
 ]
-HexColor = Annotated[str, AfterValidator(_color), Field(description='Red, green and blue of sRGB, as "#ffffff".')]
+HexColor = Annotated[str, AfterValidator(check_color), Field(description='Red, green and blue of sRGB, as "#ffffff".')]
 Anchor = Literal[
     "top-left",
     "top",

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from tray_core.recipe.base import Conflict, Station
+from tray_core.recipe.cutout import Cutout, check_cutout
 from tray_core.recipe.file import KEEPS_16_BITS, File, Lossy
 from tray_core.recipe.finish import Finish, check_finish
 from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
@@ -25,13 +26,13 @@ _USUAL: tuple[tuple[str, str, Any], ...] = (
 )
 """Values that a recipe file is easier to read without."""
 
-_SHORT = ("prep", "sharpen", "finish", "color", "file", "name")
+_SHORT = ("prep", "cutout", "sharpen", "finish", "color", "file", "name")
 """Stations of which only what differs from the usual is written,"""
 
-_SAID = ("strength", "profile", "format", "quality", "pattern")
+_SAID = ("ground", "strength", "profile", "format", "quality", "pattern")
 """and these, that people look for."""
 
-StationName = Literal["prep", "frame", "size", "sharpen", "finish", "color", "file", "name", "place"]
+StationName = Literal["prep", "cutout", "frame", "size", "sharpen", "finish", "color", "file", "name", "place"]
 
 
 _FIRST, _LAST = ("way", "by", "format"), ("enlarge", "light", "ppi", "minimum", "fill", "panels")
@@ -84,6 +85,7 @@ class Recipe(Station):
         Field(description="Stations that follow a part which several recipes share, with its name."),
     ] = {}
     prep: Prep | None = None
+    cutout: Cutout | None = None
     frame: Frame | None = None
     size: Size | None = None
     sharpen: Sharpen | None = None
@@ -110,7 +112,7 @@ class Recipe(Station):
 
     def __hash__(self) -> int:
         # By what decides the renditions; the mapping of parts cannot be hashed and need not be.
-        stations = (self.prep, self.frame, self.size, self.sharpen, self.finish, self.color, self.file)
+        stations = (self.prep, self.cutout, self.frame, self.size, self.sharpen, self.finish, self.color, self.file)
         return hash((self.title, *stations, self.name, self.place))
 
     @model_validator(mode="after")
@@ -147,6 +149,8 @@ class Recipe(Station):
             )
         if self.finish is not None:
             check_finish(self.finish, shaped=bool(shape) or exact)
+        if self.cutout is not None and self.file.format != "same":
+            check_cutout(self.cutout, frame, self.file)
         if self.color is not None and self.color.bits == 16 and self.file.format not in KEEPS_16_BITS:
             raise Conflict(
                 "color.bits",
@@ -155,7 +159,7 @@ class Recipe(Station):
                 remedy="Write 8, or choose PNG or TIFF.",
             )
         if self.file.format == "same":
-            for station in ("prep", "frame", "size", "sharpen", "finish", "color"):
+            for station in ("prep", "cutout", "frame", "size", "sharpen", "finish", "color"):
                 if getattr(self, station) is not None:
                     raise Conflict(
                         station,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tray_core.recipe.cutout import Cutout
 from tray_core.recipe.finish import Border, Finish, Mark, TextMark
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.model import Recipe
@@ -41,6 +42,20 @@ def place_phrases(recipe: Recipe) -> Iterator[Phrase]:
     if done := tuple(_AFTERWARDS[each.do] for each in place.afterwards):
         yield from (Phrase("; afterwards "), Phrase(_listed(done, "and"), "place"))
     yield Phrase(".")
+
+
+def cutout_words(cutout: Cutout) -> str:
+    """What becomes of the object: "is cut out and laid on white, with a soft shadow, its object filling the frame"."""
+    grounds = {"keep": "keeps its ground", "clear": "is cut out", "#ffffff": "is cut out and laid on white"}
+    said = grounds.get(cutout.ground, f"is cut out and laid on the color {cutout.ground}")
+    if cutout.shadow is not None:
+        said += " with a soft shadow"
+    if cutout.fit != "no":
+        size = "as large as the others" if cutout.fit == "area" else "filling the frame"
+        said += f", its object {size} but for a margin of {cutout.margin:g} %"
+    kept = [f"in the file as “{cutout.path}”"] if cutout.path else []
+    kept += ["beside it as SVG"] if cutout.svg else []
+    return f"{said}, its outline {' and '.join(kept)}" if kept else said
 
 
 def finish_words(finish: Finish) -> str:

@@ -19,7 +19,7 @@ from tray_core.recipe.frame import (
     shape_numbers,
 )
 from tray_core.recipe.model import Recipe
-from tray_core.recipe.phrases import Phrase, finish_words, metadata_words, place_phrases
+from tray_core.recipe.phrases import Phrase, cutout_words, finish_words, metadata_words, place_phrases
 from tray_core.recipe.size import (
     BoxSize,
     EdgeSize,
@@ -326,6 +326,8 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
     said = [Phrase("Each photo ")]
     if recipe.prep is not None and (prepared := prep_words(recipe.prep)):
         said += [Phrase(prepared, "prep"), Phrase(", and " if " and " in prepared else " and ")]
+    if recipe.cutout is not None:
+        said += [Phrase(cutout_words(recipe.cutout), "cutout"), Phrase(", and ")]
     said += [Phrase(frame_words(frame, size), "frame")]
     panels = frame is not None and frame.split != (1, 1)
     if frame is not None and panels:

@@ -12,8 +12,21 @@ import tray_core
 
 ROOT = Path(__file__).parents[2]
 LAYERS = (
-    *("errors", "limits", "apart", "tone", "photo", "recipe", "words", "markup", "marks", "plan", "fingerprint"),
-    *("pixels", "readers", "weight", "coders", "receipt", "line", "looks", "batch", "fuzz", "command"),
+    *(
+        "errors",
+        "limits",
+        "apart",
+        "tone",
+        "outline",
+        "photo",
+        "recipe",
+        "words",
+        "markup",
+        "marks",
+        "plan",
+        "fingerprint",
+    ),
+    *("pixels", "readers", "tracing", "weight", "coders", "receipt", "line", "looks", "batch", "fuzz", "command"),
 )
 """From the ground up: what stands further on may need what stands before it."""
 

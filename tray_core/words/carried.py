@@ -11,6 +11,7 @@ import xml.etree.ElementTree as ET
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tray_core.errors import LineError
 from tray_core.photo.words import LISTS, NAMES, RIGHTS, Words
 from tray_core.recipe.metadata import Metadata
 from tray_core.words import exif as tags
@@ -82,12 +83,15 @@ _SETS = {
 
 @dataclass(frozen=True, slots=True)
 class Carried:
-    """Blocks as formats take them, b"" for none. exif: from its TIFF header on. words: that are in them."""
+    """Blocks as formats take them, b"" for none. exif: from its TIFF header on. words: that are in them. path: data of
+    an outline, in pixels of the picture.
+    """
 
     exif: bytes
     xmp: bytes
     iim: bytes
     words: Words
+    path: str = ""
 
 
 def carried(
@@ -98,17 +102,20 @@ def carried(
     *,
     srgb: bool,
     orientation: int | None = None,
+    path: tuple[str, str] | None = None,
 ) -> Carried | None:
     """The blocks of a rendition of `size`; None where there is nothing to say.
 
     words: as the plan has them. source: of the photo; read only where all is kept. srgb: whether the new picture is in
-    that space. orientation: of pixels that stay as they are; upright ones say nothing.
+    that space. orientation: of pixels that stay as they are; upright ones say nothing. path: an outline's name and
+    data.
     """
     keep_all = metadata.keep == "all"
     exif = _exif_kept(source.exif, metadata) if keep_all and source.exif else Exif()
     found = _xmp_kept(source.xmp, metadata) if keep_all and source.xmp else {}
+    drawn = dict([_drawn(*path)]) if path else {}
     if not (words.to_json() or exif.image or exif.photo or exif.place or found):
-        return None
+        return Carried(b"", write_xmp(drawn), b"", words, path[1]) if path else None
     for tag, text in (
         (tags.DESCRIPTION, words.description),
         (tags.ARTIST, words.creator),
@@ -130,8 +137,22 @@ def carried(
     own = dict(_properties(words))
     if found and words_of_xmp(found)["place"] != words.place:
         found = {name: element for name, element in found.items() if name not in _PLACES}
-    xmp = write_xmp(found | {name: element for name, element in own.items() if not _says(found, name, words)})
-    return Carried(block, xmp if len(xmp) <= _ROOM else write_xmp(own), _records(words), words)
+    new = {name: element for name, element in own.items() if not _says(found, name, words)}
+    xmp = write_xmp(found | new | drawn)
+    fits = len(xmp) <= _ROOM
+    return Carried(block, xmp if fits else write_xmp(own | drawn), _records(words), words, path[1] if path else "")
+
+
+def _drawn(name: str, data: str) -> tuple[str, ET.Element]:
+    """An outline as a path of SVG among the properties."""
+    if len(data) > _ROOM - 8000:
+        raise LineError(
+            "cutout.path",
+            expected="an outline that fits into a file's metadata, 56 kB of path data at most",
+            found=f"{len(data) / 1000:.0f} kB",
+            remedy="Take points of the outline away, or have it put beside the file as SVG.",
+        )
+    return "svg:path", structure("svg:path", {"svg:id": name, "svg:fill-rule": "evenodd", "svg:d": data})
 
 
 def _exif_kept(block: bytes, metadata: Metadata) -> Exif:

@@ -25,6 +25,7 @@ SPACES = {
     "exif": "http://ns.adobe.com/exif/1.0/",
     "exifEX": "http://cipa.jp/exif/1.0/",
     "tiff": "http://ns.adobe.com/tiff/1.0/",
+    "svg": "http://www.w3.org/2000/svg",
     "aux": "http://ns.adobe.com/exif/1.0/aux/",
 }
 """The standards' namespaces, by the prefixes that the standards use."""

@@ -1,0 +1,127 @@
+"""Cutting out: how much of each pixel is the object, its colors without the old ground, its new shadow."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from tray_core.line.ground import values_of
+from tray_core.outline import Contours, Traced
+from tray_core.pixels.color import rgb_of
+from tray_core.pixels.coverage import coverage
+from tray_core.pixels.picture import Picture, Pixels8
+from tray_core.plan.layout import Layout
+from tray_core.recipe.cutout import Shadow
+
+_NEAR = 1.6
+"""Standard deviation of the blur, in pixels, by which the object's colors are carried over its rim."""
+
+_RIM = 3
+"""Width in pixels, odd, of what counts as rim: resampling carries the ground's color into the object by about one."""
+
+
+def contours_in(layout: Layout, outline: Traced) -> Contours:
+    """The outline's polygons in pixels of `layout.inner`."""
+    left, top, _, _ = layout.inner
+    return tuple(layout.canvas_points(each) - (left, top) for each in outline.contours(layout.source))
+
+
+def covered(layout: Layout, outline: Traced) -> Pixels8:
+    """How much of each pixel of `layout.inner` is the object, 0..255."""
+    _, _, width, height = layout.inner
+    return np.rint(coverage(contours_in(layout, outline), (width, height)) * 255).astype(np.uint8)
+
+
+def without_ground(picture: Picture, cover: Pixels8) -> Picture:
+    """`picture` with the object's colors carried outward over its rim: what mixed there with the ground is gone.
+
+    cover: as `covered` gives it, of the picture's size. Where the object is thinner than its rim, the ground's color
+    nearby is taken out of the mixture instead.
+    """
+    if not cover.any():
+        return picture
+    top, bottom = _span(cover.any(axis=1), 8)
+    left, right = _span(cover.any(axis=0), 8)
+    here = np.s_[top:bottom, left:right]
+    share = cover[here].astype(np.float32) / 255
+    inside = cv2.erode(share, np.ones((_RIM, _RIM), np.uint8))
+    rim = (cv2.dilate(share, np.ones((5, 5), np.uint8)) > 0) & (inside < 1)
+    pixels = picture.pixels[here]
+    values = pixels.astype(np.float32).reshape(*share.shape, -1)
+    near, weight = _carried(values, inside, _NEAR)
+    ground, outside = _carried(values, 1 - cv2.dilate(share, np.ones((_RIM, _RIM), np.uint8)), 2 * _NEAR)
+    most = np.iinfo(pixels.dtype).max
+    mixed = ground + (values - ground) / np.maximum(share, 0.2)[..., None]
+    mixed = np.where(outside[..., None] > 1e-3, mixed, values)
+    trust = np.clip(weight * 20, 0, 1)[..., None]
+    found = near * trust + np.clip(mixed, 0, most) * (1 - trust)
+    made = picture.pixels.copy()
+    part = made[here].reshape(values.shape)
+    keep = inside[..., None]
+    blended = np.where(rim[..., None], values * keep + found * (1 - keep), values)
+    part[...] = np.rint(np.clip(blended, 0, most)).astype(pixels.dtype)
+    made[here] = part.reshape(pixels.shape)
+    return replace(picture, pixels=made)
+
+
+def _span(used: Any, beside: int) -> tuple[int, int]:
+    found = np.flatnonzero(used)
+    return max(0, int(found[0]) - beside), min(len(used), int(found[-1]) + 1 + beside)
+
+
+def _carried(values: NDArray[np.float32], weight: Any, sigma: float) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """The mean of what weighs something nearby, and how much that is."""
+    sums = cv2.GaussianBlur(values * weight[..., None], (0, 0), sigma).reshape(values.shape)
+    all_of_it = cv2.GaussianBlur(weight, (0, 0), sigma)
+    found: NDArray[np.float32] = (sums / np.maximum(all_of_it, 1e-6)[..., None]).astype(np.float32)
+    return found, np.asarray(all_of_it, np.float32)
+
+
+def with_shadow(picture: Picture, layout: Layout, cover: Pixels8, shadow: Shadow) -> Picture:
+    """A finished canvas with a soft shadow beside its object. cover: of `layout.inner`.
+
+    On transparency the shadow is black and half-clear; on a color it darkens that. Distances are shares of the object's
+    longer edge.
+    """
+    if not cover.any():
+        return picture
+    width, height = layout.upright_canvas
+    left, top, wide, high = layout.inner
+    whole = np.zeros((height, width), np.float32)
+    whole[top : top + high, left : left + wide] = cover.astype(np.float32) / 255
+    rows, columns = _span(cover.any(axis=1), 0), _span(cover.any(axis=0), 0)
+    edge = max(rows[1] - rows[0], columns[1] - columns[0]) / 100
+    move = np.array([[1, 0, shadow.across * edge], [0, 1, shadow.down * edge]], np.float32)
+    dark = cv2.warpAffine(whole, move, (width, height), flags=cv2.INTER_LINEAR)
+    if (sigma := shadow.blur * edge) > 0.3:
+        dark = _blurred(dark, sigma)
+    dark = dark * (shadow.strength / 100) * (1 - whole)
+    pixels = picture.pixels if picture.pixels.ndim == 3 else picture.pixels[..., None]
+    most = np.iinfo(pixels.dtype).max
+    if picture.alpha:
+        alpha = pixels[..., -1].astype(np.float32) / most
+        sums = alpha + dark
+        keep = np.divide(alpha, sums, out=np.ones_like(alpha), where=sums > 0)[..., None]
+        made = np.concatenate([pixels[..., :-1] * keep, np.minimum(sums, 1)[..., None] * most], axis=2)
+    else:
+        ground = values_of(rgb_of(layout.fill) or (255, 255, 255), picture).astype(np.float32)
+        paper = most if picture.space == "CMYK" else 0.0  # the value of darkness
+        shade = np.where(np.arange(pixels.shape[2]) == pixels.shape[2] - 1, paper, ground) if paper else 0.0
+        made = pixels + (shade - ground) * dark[..., None]
+    done = np.rint(np.clip(made, 0, most)).astype(pixels.dtype)
+    return replace(picture, pixels=done.reshape(picture.pixels.shape))
+
+
+def _blurred(values: Any, sigma: float) -> Any:
+    """A wide blur costs no more than a narrow one: it is made of a smaller copy, whose steps nobody sees."""
+    height, width = values.shape
+    scale = max(1, math.floor(sigma / 3))
+    size = (max(1, width // scale), max(1, height // scale))
+    small = cv2.resize(values, size, interpolation=cv2.INTER_AREA) if scale > 1 else values
+    small = cv2.GaussianBlur(small, (0, 0), sigma / scale)
+    return cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR) if scale > 1 else small
