@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from tray_core.photo.words import NO_WORDS
 from tray_core.plan.planning import Plan
+from tray_core.recipe.metadata import Metadata
 from tray_core.words import Blocks, blocks_of
 from tray_core.words.carried import Carried, carried
 
@@ -20,11 +21,11 @@ def said_by(
     plan: Plan, source: Blocks, *, srgb: bool, size: tuple[int, int] | None = None, orientation: int | None = None
 ) -> Carried | None:
     """What the rendition's file is to say; None for nothing. size: of its pixels, where they lie turned in the file."""
-    metadata = plan.recipe.metadata
+    metadata = plan.recipe.metadata or Metadata()
     cutout, path = plan.recipe.cutout, None
     if cutout is not None and cutout.path and plan.outline is not None:
         path = cutout.path, path_of(plan)
-    if metadata is None or (plan.words is None and path is None):
+    if plan.words is None and path is None:
         return None
     words, kept = (plan.words, source) if plan.words is not None else (NO_WORDS, Blocks())
     size = plan.width, plan.height

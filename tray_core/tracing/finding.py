@@ -207,6 +207,8 @@ def _doubts(cover: _Floats, steep: _Floats, holes: int) -> list[str]:
     share = float((cover > 0.5).mean())
     if share > 0.9:
         found.append("There is hardly any ground.")
+    if share < 0.01:
+        found.append("What was found is small: more of the object may look like its ground.")
     inside = (cover > 0.5).astype(np.uint8)
     edge = (cv2.dilate(inside, np.ones((3, 3), np.uint8)) - inside).astype(bool)
     # The steepest place within two pixels counts: the edge itself may lie beside a pixel's middle.
