@@ -28,8 +28,8 @@ Lit = list[tuple[Recipe, CoreRecipe]]
 class Cell:
     """One photo by one recipe: its renditions as planned, and the newest that were made of each, in step.
 
-    state: planned, eye, word, asking, excluded, done, kept, outdated, failed, waiting or making. asked: whether an
-    unfinished run waits for somebody to answer. prints: the renditions' fingerprints.
+    state: planned, outline, eye, word, asking, excluded, done, kept, outdated, failed, waiting or making. asked:
+    whether an unfinished run waits for somebody to answer. prints: the renditions' fingerprints.
     """
 
     photo: Photo

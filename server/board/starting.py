@@ -29,8 +29,13 @@ COVER = 6
 """Pictures that the list of runs shows of each."""
 _NOT_READ_YET = "It was not read yet. Make it once it is."
 _NOTHING_TO_DO = ("done", "kept", "asking", *Rendition.OPEN)
-_ASKS = {"eye": Rendition.Question.CROP, "word": Rendition.Question.WORD}
+_ASKS = {"outline": Rendition.Question.OUTLINE, "eye": Rendition.Question.CROP, "word": Rendition.Question.WORD}
 """States of cells that somebody has to answer a question of first."""
+_NEEDS = {
+    "eye": ("a crop", "Place their crops"),
+    "outline": ("an outline", "Look at their outlines"),
+    "word": ("a word", "Type their words"),
+}
 
 
 def wanted_cells(rows: Iterable[Row], chosen: Chosen | None, again: bool) -> list[Cell]:
@@ -106,9 +111,9 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
     if not cells:
         raise Problem(409, "Nothing to make", "Every rendition that is included is made already or being made.")
     if all(cell.state in _ASKS for cell in cells):
-        crops = any(cell.state == "eye" for cell in cells)
-        detail = "Place their crops first, then make them." if crops else "Type their words first, then make them."
-        raise Problem(409, f"These need a {'crop' if crops else 'word'} first", detail)
+        states = {cell.state for cell in cells}
+        needs, detail = next(words for state, words in _NEEDS.items() if state in states)
+        raise Problem(409, f"These need {needs} first", f"{detail} first, then make them.")
     about = [[about_bytes(plan, cell.photo.weighed()) for plan in cell.plans] for cell in cells]
     check_room(tray.studio, sum(map(sum, about)), f"A run of {tray.name}")
     made_by = {cell.recipe.pk for cell in cells}
@@ -142,6 +147,7 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
                 panel=plan.panel,
                 strength=plan.strength,
                 tone=plan.tone.to_json(),
+                outline=plan.outline.to_json() if plan.outline is not None else {},
                 about=weight,
                 layout=plan.layout.to_json(),
                 width=plan.width,

@@ -38,9 +38,9 @@ _LOUDEST = ("failed", "making", "waiting", "asking", "outdated", "planned", "kep
 
 
 def cell_state(wishes: Sequence[Wish], needs: str, excluded: bool, made: Mapping[int, Made]) -> str:
-    """planned, eye, word, excluded, done, kept, outdated, failed, waiting, making or asking.
+    """planned, outline, eye, word, excluded, done, kept, outdated, failed, waiting, making or asking.
 
-    needs: what it waits for before it can be made: an eye, a word, or "". made: the newest by part, from 1.
+    needs: what it waits for before it can be made: an outline, an eye, a word, or "". made: the newest by part, from 1.
     """
     if excluded:
         return "excluded"
@@ -51,7 +51,11 @@ def cell_state(wishes: Sequence[Wish], needs: str, excluded: bool, made: Mapping
 
 
 def needed(plans: Sequence[Plan]) -> str:
-    """What a cell needs before it can be made: "eye" for a crop, "word" for a word of its name, or ""."""
+    """What a cell needs before it can be made: "outline" for its object's, "eye" for a crop, "word" for a word of its
+    name, or "".
+    """
+    if plans[0].needs_outline:
+        return "outline"
     if plans[0].layout.asks:
         return "eye"
     return "word" if any(warning.code == "no-word" for plan in plans for warning in plan.warnings) else ""

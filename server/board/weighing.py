@@ -13,6 +13,7 @@ from procrastinate.types import JSONValue
 
 from server.board.planning import lit, planned, renamed
 from server.live.hub import hint
+from server.photos.outlines import with_curves
 from server.photos.reading import limits_of, unchanged
 from server.queue.deferring import WEIGH
 from server.runs import ahead
@@ -67,7 +68,7 @@ def weigh(tray_id: int, cells: Iterable[tuple[int, int]]) -> None:
             for printed, plan in zip(cell.prints, cell.plans, strict=True)
         }
         known = ahead.known_bytes(tray.studio_id, prints)
-        plans = [plan for printed, plan in prints.items() if printed not in known]
+        plans = [with_curves(row.photo, plan) for printed, plan in prints.items() if printed not in known]
         if not plans or busy() or not unchanged(row.photo):
             continue
         for plan, made in encode_ahead(row.photo.file, plans, limits=limits_of(row.photo), stopped=busy):

@@ -16,6 +16,7 @@ from server.http.problems import Problem
 from server.looks.hands import hands
 from server.photos.flows import have_read
 from server.photos.models import Photo
+from server.photos.outlines import with_curves
 from server.photos.reading import check_place, copy_path, keep_copies, limits_of
 from tray_core import Recipe, TrayError, plan_renditions
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
@@ -60,7 +61,7 @@ def working_copy(photo: Photo, edge: int) -> bytes:
 
 def draw(what: Wanted, edge: int) -> bytes:
     """What a recipe makes of a photo, `edge` pixels long; of a responsive set, the largest."""
-    plan = plan_renditions(what.photo.facts(), what.recipe, 1, None, **what.chosen)[-1]
+    plan = with_curves(what.photo, plan_renditions(what.photo.facts(), what.recipe, 1, None, **what.chosen)[-1])
     edge = max(1, min(edge, WORKING_EDGES[0]))
     copy = working_copy(what.photo, copy_wanted(plan.layout, edge))
     let_go()

@@ -17,6 +17,7 @@ from server.http.problems import Problem
 from server.looks.hands import hands
 from server.looks.memory import Memory
 from server.photos.models import Photo
+from server.photos.outlines import with_curves
 from server.photos.reading import limits_of
 from tray_core import Plan, Recipe, TrayError, plan_renditions
 from tray_core.coders import encode
@@ -75,9 +76,11 @@ def resized_cell(
     """
     plans = plan_renditions(photo.facts(), recipe, 1, None, **chosen)
     part = min(part or (1 if plans[0].panel else len(plans)), len(plans))
-    plan = plans[part - 1]
+    plan = with_curves(photo, plans[part - 1])
     light = recipe.size.light if recipe.size else "gamma"
     what = f"{ENGINE} {photo.digest} {plan.layout.pixels_key()} {light} {recipe.prep} {plan.tone.to_json()}"
+    if plan.outline is not None:
+        what += f" {recipe.cutout} {plan.outline.digest}"
     key = hashlib.blake2b(what.encode(), digest_size=12).hexdigest()
     file, limits = photo.file, limits_of(photo)
     let_go()
@@ -96,7 +99,8 @@ def resized_cell(
 
 def _finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
     clear = recipe.file.format in KEEPS_ALPHA
-    return f"{cell.key} {cell.plan.panel} {recipe.sharpen} {recipe.finish} {recipe.color} {strength} {clear}"
+    stations = f"{recipe.cutout} {recipe.sharpen} {recipe.finish} {recipe.color}"
+    return f"{cell.key} {cell.plan.panel} {stations} {strength} {clear}"
 
 
 def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:

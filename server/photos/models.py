@@ -9,6 +9,7 @@ from django.db import models
 from server.project.conf import conf
 from server.studios.models import Root, Studio
 from tray_core import PhotoFacts
+from tray_core.outline import traced_from_json
 from tray_core.photo.interest import Interest, Subject
 from tray_core.photo.words import NO_WORDS, Words, typed_over, words_from_json
 from tray_core.plan.weight import Detail, detail_from_json
@@ -22,9 +23,11 @@ class Photo(models.Model):
     interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
     said: the words that the file says, and the XMP beside it; origin: where each comes from, None where nobody looked;
     unread: sentences on what of them could not be read. typed: what people typed above them, changed for the
-    `typed_version`th time; tone: its light and color, likewise. sidecar: when the XMP beside the file was changed, None
-    without one. asked: since when it is to be read, None once it was: there is one such job a photo. tries: how many
-    processes died at reading it; reader: the one that is at it. copied: bytes of its copies for the screens.
+    `typed_version`th time; tone: its light and color, likewise. traced: its outline, as `tray_core.outline.Traced`,
+    found or kept by a person, likewise, with `why` it may not be right. sidecar: when the XMP beside the file was
+    changed, None without one. asked: since when it is to be read, None once it was: there is one such job a photo.
+    tries: how many processes died at reading it; reader: the one that is at it. copied: bytes of its copies for the
+    screens.
     """
 
     class State(models.TextChoices):
@@ -64,6 +67,9 @@ class Photo(models.Model):
     typed_version = models.PositiveIntegerField(default=0)
     tone = models.JSONField(default=dict)
     tone_version = models.PositiveIntegerField(default=0)
+    traced = models.JSONField(default=dict)
+    outlined = models.BooleanField(default=False, help_text="whether a person kept the outline")
+    outline_version = models.PositiveIntegerField(default=0)
     sidecar = models.DateTimeField(null=True)
     read = models.DateTimeField(null=True)
     asked = models.DateTimeField(null=True)
@@ -110,6 +116,7 @@ class Photo(models.Model):
             unread=tuple(self.unread),
             beside=self.root is not None and self.root.writable,
             tone=check_tone(self.tone) if self.tone else NEUTRAL,
+            outline=traced_from_json({name: value for name, value in self.traced.items() if name != "why"}),
         )
 
     @property
@@ -132,6 +139,23 @@ class Photo(models.Model):
         both = bytes(self.interest)
         subjects = tuple(Subject(kind, tuple(box)) for kind, box in self.subjects)
         return Interest(both[: len(both) // 2], both[len(both) // 2 :], subjects)
+
+
+class Outline(models.Model):
+    """The curves of a photo's outline, by their digest: those that it has, and that renditions were asked for with.
+
+    content: as `tray_core.outline.Outline`, without whether it is sure.
+    """
+
+    photo = models.ForeignKey(Photo, on_delete=models.CASCADE, related_name="outlines")
+    digest = models.CharField(max_length=64)
+    content = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["photo", "digest"], name="outline_once_a_photo")]
+
+    def __str__(self) -> str:
+        return f"{self.photo} {self.digest[:8]}"
 
 
 class Written(models.Model):

@@ -16,12 +16,14 @@ from django.utils import timezone
 
 from server.http.connections import let_go
 from server.photos.models import Photo
+from server.photos.outlines import keep_curves
 from server.project.conf import conf
 from tray_core import Limits, PhotoError, TrayError, read_facts
 from tray_core.errors import PhotoGone
 from tray_core.fingerprint import content_digest
 from tray_core.line.preview import WORKING_EDGES, look_at
 from tray_core.photo import read_bytes
+from tray_core.tracing import Found
 from tray_core.words import read_words, sidecar_bytes, sidecar_paths
 
 _LIMITS = Limits(pixels=conf.photo_pixels, bytes=conf.photo_bytes)
@@ -41,7 +43,7 @@ _FACTS = (
 _READ = (
     *_FACTS,
     *("taken", "modified", "digest", "interest", "subjects", "detail", "copied"),
-    *("said", "origin", "unread", "sidecar"),
+    *("said", "origin", "unread", "sidecar", "traced"),
     *("state", "reason", "read", "asked", "tries", "reader"),
 )
 MAX_TRIES = 3
@@ -74,7 +76,7 @@ def read(photo: Photo) -> None:
         for name in _FACTS:
             setattr(photo, name, _storable(name, getattr(facts, name)))
         photo.taken, photo.modified = _as_utc(facts.taken), _as_utc(facts.modified)
-        photo.digest = content_digest(data)
+        before, photo.digest = photo.digest, content_digest(data)
         photo.sidecar = sidecar_time(file)
         said = read_words(data, facts.format, sidecar_bytes(file, limits.beneath) if photo.sidecar else None)
         photo.said, photo.origin, photo.unread = said.words.to_json(), dict(said.origin), list(said.unread)
@@ -83,6 +85,7 @@ def read(photo: Photo) -> None:
         photo.subjects = [[each.kind, list(each.box)] for each in looked.interest.subjects]
         photo.detail = looked.detail.to_json()
         photo.copied = keep_copies(photo.digest, looked.copies)
+        _take_outline(photo, before, looked.found)
         photo.state, photo.reason = Photo.State.READY, ""
     except PhotoGone as error:
         photo.state = Photo.State.GONE
@@ -93,6 +96,15 @@ def read(photo: Photo) -> None:
     photo.read = timezone.now()
     photo.asked, photo.tries, photo.reader = None, 0, None
     _store(photo, _READ)
+
+
+def _take_outline(photo: Photo, before: str, found: Found) -> None:
+    """The outline that was found; but one that a person kept stays, to be looked at again where the photo changed."""
+    if not photo.outlined:
+        traced = keep_curves(photo, found.outline)
+        photo.traced = {**traced, "why": list(found.why)} if traced and found.why else traced
+    elif photo.traced and before != photo.digest:
+        photo.traced = {**photo.traced, "sure": False, "why": ["The photo was changed since."]}
 
 
 ENDED_ITS_READER = (

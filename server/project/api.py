@@ -13,6 +13,7 @@ from server.board.placing import router as bench
 from server.http.problems import tell_problems
 from server.looks.api import router as closer
 from server.looks.beside import router as beside
+from server.looks.outlines_api import router as outlines
 from server.looks.pictures import router as pictures
 from server.looks.tones_api import router as tones
 from server.project.conf import conf
@@ -40,6 +41,7 @@ api.add_router("/trays", boards)
 api.add_router("/trays", bench)
 api.add_router("/trays", closer)
 api.add_router("/trays", tones)
+api.add_router("/trays", outlines)
 api.add_router("/trays", sheet)
 api.add_router("/shelves", giving)
 api.add_router("/recipes", recipes)

@@ -36,7 +36,10 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
     for row in rows:
         photo = by_number[row.photo_id]
         plan = _planned(row, photo, Names())
-        if plan is None or plan.layout.asks:
+        if plan is None or plan.needs_outline or plan.layout.asks:
+            waits = Rendition.Question.CROP if plan is not None and not plan.needs_outline else row.question
+            if row.question != waits:  # its outline is there, and its crop is not
+                Rendition.objects.filter(pk=row.pk).update(question=waits)
             continue
         if any(warning.code == "no-word" for warning in plan.warnings):
             if row.question != Rendition.Question.WORD:  # its crop is there, and its name is not
@@ -48,8 +51,9 @@ def take_in_answered(photos: Iterable[Photo]) -> None:
             row.words = plan.words.to_json() if plan.words is not None else None
         row.layout, row.width, row.height = plan.layout.to_json(), plan.width, plan.height
         row.strength, row.tone = plan.strength, plan.tone.to_json()
+        row.outline = plan.outline.to_json() if plan.outline is not None else {}
         row.state = Rendition.State.WAITING
-        row.save(update_fields=["name", "words", "layout", "width", "height", "strength", "tone", "state"])
+        row.save(update_fields=["name", "words", "layout", "width", "height", "strength", "tone", "outline", "state"])
         tallies.move(row.run, row.recipe_id, "asking", "open")
         answered[row.run_id, row.photo_id] = row.run.studio_id
     if answered:

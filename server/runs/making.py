@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from server.live.hub import hint
 from server.photos.models import Photo
+from server.photos.outlines import with_curves
 from server.photos.reading import limits_of, read, unchanged
 from server.photos.written import is_ours, note
 from server.project.conf import conf
@@ -27,6 +28,7 @@ from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
 from tray_core.line import Outcome, make_renditions
 from tray_core.line.write import Claims, FileId, file_id
+from tray_core.outline import traced_from_json
 from tray_core.photo.words import words_from_json
 from tray_core.plan import layout_from_json
 from tray_core.tone import check_tone
@@ -99,6 +101,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
             panel=row.panel,
             strength=row.strength,
             tone=check_tone(row.tone),
+            outline=traced_from_json(row.outline),
             words=words_from_json(row.words) if row.words is not None else None,
             own_bytes=row.own_bytes,
             photo_words=photo.words,
@@ -108,6 +111,7 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         except PlaceError as error:
             _finish(run, row, Outcome(plan=plan, status="failed", error=error), photo)
             continue
+        plan = with_curves(photo, plan)
         by_plan[id(plan)] = row
         plans.append(plan)
         folders.append(folder)

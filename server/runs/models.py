@@ -79,10 +79,10 @@ class Rendition(models.Model):
     """One output of one photo by one recipe: planned, then made, failed, kept or stopped.
 
     A rendition that waits for somebody is `asking`: no job is there for it until they answered.
-    part, panel, strength, words, tone, own_bytes: as in `tray_core.Plan`. numbers: as in `tray_core.plan.Number`,
-    empty in runs of older versions. about: bytes, as forecast before anything was learned; 0 where nobody did.
-    layout: its geometry, as `Layout.to_json` wrote it.
-    question: what somebody has to answer first; answer: what they said of a name that is taken, as in a recipe's place.
+    part, panel, strength, words, tone, outline, own_bytes: as in `tray_core.Plan`. numbers: as in
+    `tray_core.plan.Number`, empty in runs of older versions. about: bytes, as forecast before anything was learned;
+    0 where nobody did. layout: its geometry, as `Layout.to_json` wrote it. question: what somebody has to answer
+    first; answer: what they said of a name that is taken, as in a recipe's place.
     claim_device, claim_inode: the identity of the file that a try was about to put in place. fence: counts who took it
     to make it; only the last of them may put a file in place. tries: how many processes died at it; maker: the one
     that is at it.
@@ -105,6 +105,7 @@ class Rendition(models.Model):
         CROP = "crop"
         NAME = "name"
         WORD = "word"
+        OUTLINE = "outline"
 
     OPEN = (State.WAITING, State.MAKING)
     UNFINISHED = (*OPEN, State.ASKING)
@@ -121,6 +122,7 @@ class Rendition(models.Model):
     numbers = models.JSONField(default=list)
     words = models.JSONField(null=True)
     tone = models.JSONField(default=dict)
+    outline = models.JSONField(default=dict)
     own_bytes = models.PositiveBigIntegerField(default=0)
     about = models.PositiveBigIntegerField(default=0)
     layout = models.JSONField(default=dict)

@@ -57,7 +57,7 @@ def asking_line(plan: Plan) -> dict[str, Any]:
     why = (
         f"frame.anchor: expected a crop for {plan.photo}, found 'ask'. Place it on the board, or choose another anchor."
     )
-    if plan.recipe.cutout is not None:
+    if plan.needs_outline:
         found = "no outline" if plan.outline is None else "one that is not certain"
         why = f"cutout: expected the outline of an object in {plan.photo}, found {found}. Give it with --outlines."
     return {"photo": plan.photo, "recipe": plan.recipe.title, "status": "asking", **line, "error": why}

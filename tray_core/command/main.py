@@ -233,8 +233,7 @@ def _placed(rows: Iterable[list[Plan]], waiting: list[Plan]) -> Iterator[list[Pl
         asks = [
             plan
             for plan in row
-            if plan.layout.asks
-            and (plan.recipe.cutout is not None or getattr(plan.recipe.frame, "anchor", "") == "ask")
+            if plan.needs_outline or (plan.layout.asks and getattr(plan.recipe.frame, "anchor", "") == "ask")
         ]
         waiting.extend(asks)
         yield [plan for plan in row if plan not in asks] if asks else row
@@ -263,7 +262,7 @@ def _plan(arguments: argparse.Namespace) -> int:
                 facts = read_facts(path, limits, data)
                 looked = look_at(facts, data)
                 details[facts.path] = looked.detail
-                outline = traced(looked.outline, (facts.width, facts.height))
+                outline = traced(looked.found.outline, (facts.width, facts.height))
                 yield with_words(replace(facts, interest=looked.interest, outline=outline), data)
             except TrayError as error:
                 yield error

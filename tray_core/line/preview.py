@@ -12,12 +12,12 @@ from tray_core.line.interest import interest_of
 from tray_core.line.probes import weighed
 from tray_core.line.resize import resize
 from tray_core.line.working import work
-from tray_core.outline import NO_OUTLINE, Outline, traced
+from tray_core.outline import NO_OUTLINE, traced
 from tray_core.photo.facts import PhotoFacts, read_facts
 from tray_core.photo.interest import Interest
 from tray_core.pixels.color import flatten, to_8, to_16, to_srgb
 from tray_core.pixels.decode import decode
-from tray_core.pixels.picture import Picture
+from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.plan.geometry import target_size
 from tray_core.plan.layout import Layout
 from tray_core.plan.planning import Plan
@@ -39,13 +39,14 @@ class Looked:
     """A photo's working copies, those of `WORKING_EDGES`, and what its pixels say.
 
     copies: in sRGB, upright; JPEGs at quality 92, or PNGs where there is transparency. interest: what in
-    it must be seen. detail: what they weigh. outline: of the object, where it lies on a plain ground.
+    it must be seen. detail: what they weigh. found: the outline of the object, where it lies on a
+    plain ground.
     """
 
     copies: tuple[bytes, bytes]
     interest: Interest
     detail: Detail
-    outline: Outline
+    found: Found
 
 
 def look_at(facts: PhotoFacts, data: bytes) -> Looked:
@@ -57,8 +58,8 @@ def look_at(facts: PhotoFacts, data: bytes) -> Looked:
     kept = [PngFile(format="png") if each.alpha else JpegFile(format="jpeg", quality=92) for each in (large, small)]
     one, other = (encode(each, file) for each, file in zip((large, small), kept, strict=True))
     pixels = seen(large)
-    outline = trace(facts, data).outline if plain_ground(pixels) else NO_OUTLINE
-    return Looked((one, other), interest_of(pixels), weighed(large, small), outline)
+    found = trace(facts, data) if plain_ground(pixels) else Found(NO_OUTLINE)
+    return Looked((one, other), interest_of(pixels), weighed(large, small), found)
 
 
 def trace(facts: PhotoFacts, data: bytes) -> Found:
@@ -66,7 +67,12 @@ def trace(facts: PhotoFacts, data: bytes) -> Found:
 
     Raises DamagedPhoto or LineError as `look_at` does.
     """
-    return find_outline(seen(_copy(facts, data, LARGEST)))
+    return find_outline(traced_pixels(facts, data))
+
+
+def traced_pixels(facts: PhotoFacts, data: bytes) -> Pixels8:
+    """The photo `data` as outlines are looked for in it: height x width x 3 in sRGB."""
+    return seen(_copy(facts, data, LARGEST))
 
 
 def read_outline(facts: PhotoFacts, data: bytes) -> PhotoFacts:

@@ -4,6 +4,7 @@ from tray_core.looks.candidates import as_candidate
 from tray_core.looks.cells import Resized, copies_of, finished_cell, resize_cell
 from tray_core.looks.colors import ColorChange, color_change, colored
 from tray_core.looks.hands import Hands
+from tray_core.looks.outlines import outline_in, picture_of
 from tray_core.looks.windows import difference, guarded, shown, window
 
 __all__ = [
@@ -17,6 +18,8 @@ __all__ = [
     "difference",
     "finished_cell",
     "guarded",
+    "outline_in",
+    "picture_of",
     "resize_cell",
     "shown",
     "window",

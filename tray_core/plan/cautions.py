@@ -62,7 +62,7 @@ def layout_cautions(
     if recipe.cutout is not None and (outline is None or not outline.sure):
         why = "No outline of an object was found" if outline is None else "The outline is not certain"
         yield Caution("outline", "check the outline", f"{why}; open it, look at the outline and keep it.")
-    elif layout.asks:
+    if layout.asks:
         crops_itself = getattr(recipe.frame, "anchor", "") == "interest"
         why = "No crop of this shape keeps its subject whole" if crops_itself else "No crop chosen yet"
         yield Caution("eye", "place the crop", f"{why}; open it and place the crop.")

@@ -41,8 +41,8 @@ def layouts(
 
     source: (width, height) of the upright photo. framings: of the photo, those chosen last first.
     interest: the photo's, where it is known; without it the middle is taken. recipe: what framings may
-    be tied to. finish: whose borders lie around it, and whose proof limits its size. cutout: for which an outline that
-    is missing, or not sure, is asked for; what nobody framed may lie around its object.
+    be tied to. finish: whose borders lie around it, and whose proof limits its size. cutout: which may
+    have what nobody framed lie around its object, and gives it another ground. outline: of that object.
     """
     framing = followed_framing(source, frame, size, framings, recipe)
     if cutout is not None and cutout.fit != "no" and outline is not None and framing is None:
@@ -53,9 +53,8 @@ def layouts(
     found = _layouts(source, frame, size, framing, interest, finish)
     if cutout is None:
         return found
-    unsure = outline is None or not outline.sure
     fill = {"keep": found[0].fill, "clear": "transparent"}.get(cutout.ground, cutout.ground)
-    return tuple(replace(layout, asks=layout.asks or unsure, fill=fill) for layout in found)
+    return tuple(replace(layout, fill=fill) for layout in found)
 
 
 def followed_framing(

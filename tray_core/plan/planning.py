@@ -58,6 +58,11 @@ class Plan:
     warnings: tuple[Caution, ...] = ()
 
     @property
+    def needs_outline(self) -> bool:
+        """Whether it cuts out an object whose outline is missing, or nobody is sure of."""
+        return self.recipe.cutout is not None and (self.outline is None or not self.outline.sure)
+
+    @property
     def format(self) -> str:
         """As in `tray_core.recipe.file`: jpeg, png, ..."""
         return self.recipe.file.format

@@ -352,10 +352,10 @@ class Cutting(unittest.TestCase):
         for outline in (None, traced(self.outline.model_copy(update={"sure": False}), (900, 700))):
             facts = PhotoFacts(path="a.png", format="PNG", width=900, height=700, outline=outline)
             plan = plan_renditions(facts, content, 1, Names())[0]
-            self.assertTrue(plan.layout.asks)
+            self.assertTrue(plan.needs_outline)
             self.assertIn("outline", [each.code for each in plan.warnings])
         sure = plan_renditions(self.facts(), content, 1, Names())[0]
-        self.assertFalse(sure.layout.asks)
+        self.assertFalse(sure.needs_outline)
         moved = self.outline.model_copy(update={"grow": 1.0})
         other = PhotoFacts(path="a.png", format="PNG", width=900, height=700, outline=traced(moved, (900, 700)))
         self.assertNotEqual(fingerprint("x", sure), fingerprint("x", plan_renditions(other, content, 1, Names())[0]))

@@ -125,6 +125,8 @@
       </div>
     {:else if tray && router.parts[2] === 'bench' && router.parts[5] === 'tone'}
       {#key router.path}<Page name="tone" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
+    {:else if tray && router.parts[2] === 'bench' && router.parts[5] === 'outline'}
+      {#key router.path}<Page name="outline" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} />{/key}
     {:else if tray && router.parts[2] === 'bench' && router.parts[5]}
       {#key router.path}<Page name="closer" tray={tray.id} photo={Number(router.parts[3])} recipe={Number(router.parts[4])} look={router.parts[5]} />{/key}
     {:else if tray && router.parts[2] === 'bench'}

@@ -1386,6 +1386,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{number}/outline/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Outline
+         * @description A photo's outline as it is kept, and what follows.
+         */
+        get: operations["server_looks_outlines_api_get_outline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/outline/{photo}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Outline
+         * @description Look for the outline in the photo anew; nothing is kept.
+         */
+        post: operations["server_looks_outlines_api_find_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/outline/{photo}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description The photo in as many pixels as outlines are looked for in. Its address changes with the photo.
+         */
+        get: operations["server_looks_outlines_api_get_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{number}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Outlines
+         * @description Keep outlines of photos: all of them, or, where somebody changed one meanwhile, none. Answers what undoes it.
+         */
+        put: operations["server_looks_outlines_api_keep_outlines"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{number}/overview": {
         parameters: {
             query?: never;
@@ -2637,6 +2717,15 @@ export interface components {
             /** Photos */
             photos: number;
         };
+        /** FoundOut */
+        FoundOut: {
+            /** Outline */
+            outline: {
+                [key: string]: unknown;
+            };
+            /** Why */
+            why: string[];
+        };
         /** FramingIn */
         FramingIn: {
             /**
@@ -2949,6 +3038,42 @@ export interface components {
         OrderIn: {
             /** Recipes */
             recipes: number[];
+        };
+        /** OutlineEditIn */
+        OutlineEditIn: {
+            /** Outline */
+            outline: {
+                [key: string]: unknown;
+            };
+            /** Photo */
+            photo: number;
+            /** Version */
+            version?: number | null;
+        };
+        /** OutlineEditsIn */
+        OutlineEditsIn: {
+            /** Edits */
+            edits: components["schemas"]["OutlineEditIn"][];
+        };
+        /**
+         * OutlineOut
+         * @description outline: nothing where there is none. why: sentences on what is doubtful of it. next: the photo of the tray that
+         *     follows among those whose outline is missing or not certain; waiting: how many these are, with this one.
+         */
+        OutlineOut: {
+            /** Next */
+            next: number | null;
+            /** Outline */
+            outline: {
+                [key: string]: unknown;
+            };
+            photo: components["schemas"]["PhotoOut"];
+            /** Version */
+            version: number;
+            /** Waiting */
+            waiting: number;
+            /** Why */
+            why: string[];
         };
         /** OverviewOut */
         OverviewOut: {
@@ -5938,6 +6063,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotosIn"];
+                };
+            };
+        };
+    };
+    server_looks_outlines_api_get_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+        };
+    };
+    server_looks_outlines_api_find_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+        };
+    };
+    server_looks_outlines_api_get_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                photo: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_looks_outlines_api_keep_outlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineEditsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineEditsIn"];
                 };
             };
         };

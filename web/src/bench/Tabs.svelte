@@ -8,7 +8,7 @@
   }
   let { tray, photo, recipe, on }: Props = $props();
 
-  const LOOKS = [['frame', 'Frame'], ['tone', 'Tone'], ['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as const;
+  const LOOKS = [['frame', 'Frame'], ['tone', 'Tone'], ['outline', 'Outline'], ['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as const;
 </script>
 
 <nav aria-label="Looks">

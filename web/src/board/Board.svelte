@@ -194,6 +194,7 @@
     if (!found || !recipe) return;
     const state = found[1].state;
     if (state === 'asking') router.go('/questions');
+    else if (state === 'outline') router.go(`/trays/${tray.id}/bench/${found[0].id}/${recipe.id}/outline`);
     else if (state === 'word') router.go(`/trays/${tray.id}/words?photo=${found[0].id}`);
     else if (['keep', 'stretch'].includes(recipe.drawing.way)) looking = true;
     else router.go(`/trays/${tray.id}/bench/${found[0].id}/${recipe.id}`);

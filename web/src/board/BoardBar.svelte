@@ -18,6 +18,7 @@
   const states = [
     ['', 'All'],
     ['eye', 'Need a crop'],
+    ['outline', 'Need an outline'],
     ['word', 'Need a word'],
     ['asking', 'Wait for an answer'],
     ['outdated', 'Out of date'],
@@ -69,7 +70,7 @@
   <div class="filters" role="group" aria-label="Show">
     {#each states as [state, name] (state)}
       {#if state === '' || board.number(state) > 0 || board.how.state === state}
-        <button class="pill" class:chosen={board.how.state === state} class:eye={['eye', 'word', 'asking'].includes(state)} aria-pressed={board.how.state === state} onclick={() => show({ state })}>
+        <button class="pill" class:chosen={board.how.state === state} class:eye={['eye', 'outline', 'word', 'asking'].includes(state)} aria-pressed={board.how.state === state} onclick={() => show({ state })}>
           {name} {(state === 'eye' ? (board.overview?.eye ?? 0) : board.number(state)).toLocaleString('en-US')}
         </button>
       {/if}

@@ -33,7 +33,7 @@
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
   /** Read besides what is seen: the name whole, the recipe, and what is odd. */
   const heard = $derived([recipe && `${recipe}.`, ...cell.warnings.map((each) => each.text)].filter(Boolean).join(' '));
-  const eye = $derived(['eye', 'word', 'asking'].includes(cell.state));
+  const eye = $derived(['eye', 'outline', 'word', 'asking'].includes(cell.state));
 </script>
 
 <div

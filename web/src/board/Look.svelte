@@ -80,7 +80,7 @@
           <a class="plain" href="/recipes/{recipe.id}" onclick={() => (open = false)}>Change the recipe</a>
           <a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}" onclick={() => (open = false)}>Place the crop</a>
           <span>
-            {#each [['tone', 'Tone'], ['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as [look, title] (look)}<a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}/{look}" onclick={() => (open = false)}>{title}</a>{' '}{/each}
+            {#each [['tone', 'Tone'], ['outline', 'Outline'], ['sharpness', 'Sharpness'], ['weight', 'Weight'], ['color', 'Color']] as [look, title] (look)}<a class="plain" href="/trays/{board.tray}/bench/{photo.id}/{recipe.id}/{look}" onclick={() => (open = false)}>{title}</a>{' '}{/each}
           </span>
           {#each cell.renditions as rendition, i (rendition)}
             <a class="plain" href="/api/renditions/{rendition}/file?download=true" download>Download{cell.parts > 1 ? ` ${i + 1}` : ''}</a>

@@ -62,7 +62,7 @@
     <div class="pair"><img src={photoPicture({ id: item.photo, digest: item.photo_digest }, 200)} alt="" /><p class="dim name">{item.photo_name}</p></div>
     <p class="name">{item.name}</p>
     <p class="dim">{item.tray_name}</p>
-    <div class="answers">{#if item.tray}<a class="pill ring" href="/trays/{item.tray}/bench/{item.photo}/{item.recipe}">Place the crop</a>{:else}<span class="dim">its tray is archived</span>{/if}</div>
+    <div class="answers">{#if item.tray}<a class="pill ring" href="/trays/{item.tray}/bench/{item.photo}/{item.recipe}{item.kind === 'outline' ? '/outline' : ''}">{item.kind === 'outline' ? 'Look at the outline' : 'Place the crop'}</a>{:else}<span class="dim">its tray is archived</span>{/if}</div>
   {/if}
 </article>
 

@@ -16,8 +16,9 @@
     ['crop', 'Crop to place'],
     ['name', 'Name taken'],
     ['word', 'Word missing'],
+    ['outline', 'Outline to check'],
   ] as const;
-  const HEADS: Record<string, string> = { crop: 'Crop to place', name: 'Name taken', word: 'Word missing' };
+  const HEADS: Record<string, string> = { crop: 'Crop to place', name: 'Name taken', word: 'Word missing', outline: 'Outline to check' };
   const KEYS: Record<string, Answer> = { n: 'new-name', r: 'replace', k: 'keep' };
 
   let found = $state.raw<Schemas['QuestionsOut']>();

@@ -1,5 +1,6 @@
 <script lang="ts">
   import ColorControls from './ColorControls.svelte';
+  import CutoutControls from './CutoutControls.svelte';
   import type { StationName } from './draft';
   import FinishControls from './FinishControls.svelte';
   import FileControls from './FileControls.svelte';
@@ -17,12 +18,16 @@
     name: StationName;
     /** Where the sample is looked at closely. */
     look?: string | undefined;
+    /** Where the sample's outline is. */
+    outline?: string | undefined;
   }
-  let { line, name, look }: Props = $props();
+  let { line, name, look, outline }: Props = $props();
 </script>
 
 {#if name === 'frame'}
   <FrameControls {line} />
+{:else if name === 'cutout'}
+  <CutoutControls {line} {outline} />
 {:else if name === 'size'}
   <SizeControls {line} />
 {:else if name === 'prep'}

@@ -126,6 +126,12 @@
         if (!here) return ['as it is', 'nothing corrected'];
         return [kinds.map(([, title]) => title).join(', ') || 'sharpened', here['sharpen'] && kinds.length ? 'sharpened first' : ''];
       }
+      case 'cutout': {
+        if (!here) return ['as it is', 'not cut out'];
+        const ground = String(here['ground'] ?? 'clear');
+        const around = here['fit'] === 'area' ? 'all equally large' : here['fit'] === 'box' ? 'framed around it' : '';
+        return [ground === 'keep' ? 'on its own ground' : ground === 'clear' ? 'on nothing' : `on ${ground}`, around || (here['shadow'] ? 'with a shadow' : '')];
+      }
       case 'sharpen':
         return here ? [`${String(here['strength'])} %`, here['guard'] ? 'flat areas guarded' : 'for screen'] : ['as it is', 'not sharpened'];
       case 'finish':
@@ -170,7 +176,7 @@
   });
 
   /** Close looks at the sample, at the same spot. */
-  function look(name: 'weight' | 'sharpness'): string | undefined {
+  function look(name: 'weight' | 'sharpness' | 'outline'): string | undefined {
     return tray && photo ? `/trays/${tray.id}/bench/${photo.id}/${id}/${name}` : undefined;
   }
 </script>
@@ -265,7 +271,7 @@
               {/if}
             </div>
           {/if}
-          <div class="controls"><Controls {line} name={each.name} look={look('weight')} /></div>
+          <div class="controls"><Controls {line} name={each.name} look={look('weight')} outline={look('outline')} /></div>
         {:else}
           <button class="closed" onclick={() => (line.open = each.name)}>
             <span class="name">{each.title}</span>

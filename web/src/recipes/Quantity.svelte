@@ -8,19 +8,20 @@
     value: unknown;
     min: number;
     max: number;
+    step?: number;
     unit?: string;
     problem?: string | undefined;
     onchange: (value: number | string) => void;
   }
   /** A number: by a slider, or typed. */
-  let { label, value, min, max, unit = '', problem, onchange }: Props = $props();
+  let { label, value, min, max, step = 1, unit = '', problem, onchange }: Props = $props();
 
   const told = $derived(problem && `${problem} It can be ${min} to ${max.toLocaleString('en-US')}.`);
 </script>
 
 <div class="quantity">
   <span class="label" aria-hidden="true">{label}</span>
-  <Range label="{label}, as a slider" {min} {max} value={typeof value === 'number' ? value : min} {onchange} />
+  <Range label="{label}, as a slider" {min} {max} {step} value={typeof value === 'number' ? value : min} {onchange} />
   <Typed label="" name={label} value={String(value ?? '')} wide={36} {unit} problem={told} onchange={(text) => onchange(typedNumber(text))} />
 </div>
 

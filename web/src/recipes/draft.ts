@@ -2,10 +2,11 @@ import type { FieldProblem } from '../api/client';
 
 /** A recipe's JSON while it is being changed: values may be unfinished or wrong, and are kept as typed. */
 export type Content = Record<string, unknown>;
-export type StationName = 'prep' | 'frame' | 'size' | 'sharpen' | 'finish' | 'color' | 'file' | 'name' | 'place';
+export type StationName = 'prep' | 'cutout' | 'frame' | 'size' | 'sharpen' | 'finish' | 'color' | 'file' | 'name' | 'place';
 
 export const STATIONS: { name: StationName; title: string; about: string }[] = [
   { name: 'prep', title: 'Prep', about: 'the whole photo, before anything else' },
+  { name: 'cutout', title: 'Cut-out', about: 'the object of a photo without its ground' },
   { name: 'frame', title: 'Frame', about: 'the shape, and what of the photo is in it' },
   { name: 'size', title: 'Size', about: 'how many pixels' },
   { name: 'sharpen', title: 'Sharpen', about: 'after resizing, on luminance' },
@@ -63,7 +64,7 @@ const WEIGHT = ['quality', 'under_kb', 'looks', 'lowest'];
 const LOSSY = ['jpeg', 'webp', 'avif', 'pdf'];
 
 /** Stations that change the picture: a file that stays as it is has none of them. */
-export const CHANGING: readonly StationName[] = ['prep', 'frame', 'size', 'sharpen', 'finish', 'color'];
+export const CHANGING: readonly StationName[] = ['prep', 'cutout', 'frame', 'size', 'sharpen', 'finish', 'color'];
 
 export function only(from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> {
   return Object.fromEntries(names.filter((name) => from[name] !== undefined).map((name) => [name, from[name]]));
@@ -191,12 +192,15 @@ export function typedColor(text: string): string {
 
 /** The recipe up to a station, as a picture of good quality: what travels on from there. */
 export function upTo(content: Content, name: StationName): Content {
-  const plain = { format: 'jpeg', quality: 92 };
+  const cutout = station(content, 'cutout');
+  // What goes into files and beside them is of no matter for a picture.
+  if (cutout && ('path' in cutout || 'svg' in cutout)) return upTo(withStation(content, 'cutout', except(cutout, ['path', 'svg'])), name);
+  const plain = (cutout?.['ground'] ?? 'keep') === 'clear' ? { format: 'png', effort: 1 } : { format: 'jpeg', quality: 92 };
   if (name === 'prep') {
-    const whole = withStation(withStation(content, 'frame', undefined), 'size', undefined);
+    const whole = withStation(withStation(withStation(content, 'frame', undefined), 'size', undefined), 'cutout', undefined);
     return upTo(whole, 'frame');
   }
-  if (name === 'frame') {
+  if (name === 'frame' || name === 'cutout') {
     const exact = station(content, 'size')?.['by'] === 'exact';
     const framed = exact ? content : withStation(content, 'size', undefined);
     return shown({ ...except(framed, ['sharpen', 'finish']), file: plain });

@@ -7,6 +7,7 @@
     bench: () => import('../bench/Bench.svelte'),
     closer: () => import('../bench/Closer.svelte'),
     line: () => import('../recipes/Line.svelte'),
+    outline: () => import('../bench/OutlineLook.svelte'),
     questions: () => import('../questions/Questions.svelte'),
     recipes: () => import('../recipes/Recipes.svelte'),
     run: () => import('../runs/RunPage.svelte'),

@@ -9,7 +9,7 @@
   <title>{stateWords(state)}</title>
   {#if state === 'planned'}
     <circle cx="6" cy="6" r="4.2" fill="none" stroke="currentColor" stroke-width="1.6" />
-  {:else if state === 'eye' || state === 'word' || state === 'asking'}
+  {:else if state === 'eye' || state === 'word' || state === 'outline' || state === 'asking'}
     <path d="M.8 6S2.8 2.6 6 2.6 11.2 6 11.2 6 9.2 9.4 6 9.4.8 6 .8 6z" fill="none" stroke="currentColor" stroke-width="1.3" />
     <circle cx="6" cy="6" r="1.7" fill="currentColor" />
   {:else if state === 'waiting'}
@@ -36,5 +36,5 @@
   svg { color: var(--dim); flex: none; }
   .done, .made, .making, .outdated, .kept { color: var(--accent); }
   .failed { color: var(--bad); }
-  .eye, .word, .asking { color: var(--eye); }
+  .eye, .word, .outline, .asking { color: var(--eye); }
 </style>

@@ -2,6 +2,7 @@
 const WORDS: Record<string, string> = {
   planned: 'planned',
   eye: 'needs a crop',
+  outline: 'needs an outline',
   word: 'needs a word',
   asking: 'waits for your answer',
   excluded: 'left out',
