@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
@@ -72,7 +73,7 @@ def get_outline(request: HttpRequest, number: int, photo: int) -> dict[str, Any]
     """A photo's outline as it is kept, and what follows."""
     found = _photo(request, number, photo)
     tray = find_tray(request, number)
-    waiting = tray.places.filter(photo__state=Photo.State.READY).exclude(photo__traced__sure=True)
+    waiting = tray.places.filter(Q(photo__traced={}) | Q(photo__traced__sure=False), photo__state=Photo.State.READY)
     place = tray.places.get(photo=found).position
     ahead = waiting.exclude(photo=found).order_by("position", "id")
     after = ahead.filter(position__gt=place).values_list("photo_id", flat=True).first()

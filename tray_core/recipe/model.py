@@ -187,6 +187,8 @@ class Recipe(Station):
             if name in made:
                 said = set(_SAID) - ({"quality"} if _quality_is_found(self.file) else set())
                 made[name] = _shortened(getattr(self, name), made[name], said)
+        if self.cutout is not None and self.cutout.shadow is not None:
+            made["cutout"]["shadow"] = _shortened(self.cutout.shadow, made["cutout"]["shadow"], {"strength"})
         if self.finish is not None:
             made["finish"] |= _finish_json(self.finish, made["finish"])
         if (metadata := made["file"].get("metadata")) is not None:

@@ -123,7 +123,7 @@
   <p class="empty dim" aria-busy="true">One moment…</p>
 {:else}
   <div class="room" bind:clientWidth={room.width} bind:clientHeight={room.height}>
-    <OutlineStage bind:this={stage} state={outline} {size} {room} src="/api/trays/{tray}/outline/{photo}/picture?d={found.digest}" name={found.name} />
+    <OutlineStage bind:this={stage} state={outline} {size} {room} src="/api/trays/{tray}/outline/{photo}/picture?d={found.digest}" name={found.name} pixels={found.width} />
     {#if !outline.shape.paths.length}
       <div class="begin">
         <p><b>No outline yet.</b> {outline.why.join(' ')} It is found by itself where an object lies on a plain ground.</p>
@@ -177,6 +177,7 @@
   .eyes { color: var(--eye); }
   .numbers { display: grid; gap: 4px; flex: none; width: 380px; }
   .foot { display: flex; justify-content: space-between; align-items: center; gap: 16px; padding: 8px 16px; background: var(--sheet); border-top: 1px solid var(--edge-soft); }
+  .foot .do:first-child { margin-right: auto; }
   .do { display: flex; gap: 10px; align-items: center; }
   @media (max-width: 900px) { .tools, .foot { flex-wrap: wrap; } }
 </style>

@@ -10,9 +10,11 @@
     room: { width: number; height: number };
     src: string;
     name: string;
+    /** The photo's width in pixels. */
+    pixels: number;
   }
   /** The photo with its outline over it, at any zoom: points are moved, added and taken away here. */
-  let { state: here, size, room, src, name }: Props = $props();
+  let { state: here, size, room, src, name, pixels }: Props = $props();
 
   const CLOSEST = 16;
   let zoom = $state(1);
@@ -129,7 +131,7 @@
     {/if}
   </svg>
   <p id="chosen-point" class="visually-hidden" aria-live="polite">{chosen ? `Point ${(here.spot?.node ?? 0) + 1} of path ${(here.spot?.path ?? 0) + 1}, ${chosen.corner ? 'a corner' : 'smooth'}` : ''}</p>
-  <span class="zoom">{Math.round(zoom * 100)} %{#if !points.length && here.points} · closer for its points{/if}</span>
+  <span class="zoom">{Math.round((100 * wide) / pixels)} %{#if !points.length && here.points} · closer for its points{/if}</span>
 </div>
 
 <style>
