@@ -45,14 +45,14 @@ def place_phrases(recipe: Recipe) -> Iterator[Phrase]:
 
 
 def cutout_words(cutout: Cutout) -> str:
-    """What becomes of the object: "is cut out and laid on white, with a soft shadow, its object filling the frame"."""
+    """What becomes of the object: "is cut out and laid on white with a soft shadow, its object as large as fits"."""
     grounds = {"keep": "keeps its ground", "clear": "is cut out", "#ffffff": "is cut out and laid on white"}
     said = grounds.get(cutout.ground, f"is cut out and laid on the color {cutout.ground}")
     if cutout.shadow is not None:
         said += " with a soft shadow"
     if cutout.fit != "no":
-        size = "as large as the others" if cutout.fit == "area" else "filling the frame"
-        said += f", its object {size} but for a margin of {cutout.margin:g} %"
+        size = "as large as that of any other" if cutout.fit == "area" else "as large as fits"
+        said += f", its object {size} with a margin of {cutout.margin:g} %"
     kept = [f"in the file as “{cutout.path}”"] if cutout.path else []
     kept += ["beside it as SVG"] if cutout.svg else []
     return f"{said}, its outline {' and '.join(kept)}" if kept else said

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from pathlib import PurePosixPath
 
+from tray_core.recipe.cutout import Cutout
 from tray_core.recipe.file import LOOKS_THE_SAME, File, GifFile, JpegFile, Lossy, PngFile, TiffFile, WebpFile
 from tray_core.recipe.frame import (
     BoundsFrame,
@@ -130,8 +131,16 @@ def _laid(frame: PadFrame | BoundsFrame) -> str:
     return f"{ground}{side}, unless a framing says otherwise"
 
 
-def frame_words(frame: Frame | None, size: Size | None) -> str:
-    """What the frame station does to each photo: "is cropped to a square by its framing, or else around its middle"."""
+def frame_words(frame: Frame | None, size: Size | None, cutout: Cutout | None = None) -> str:
+    """What the frame station does to each photo: "is cropped to a square by its framing, or else around its middle".
+
+    cutout: which may have the frame lie around the object, and brings a ground of its own.
+    """
+    if cutout is not None and cutout.fit != "no":
+        shape = _whole(frame, size) if isinstance(frame, CropFrame | PadFrame) else ""
+        return f"is framed{shape} around its object, unless a framing says otherwise"
+    if cutout is not None and cutout.cuts and isinstance(frame, PadFrame | BoundsFrame):
+        frame = frame.model_copy(update={"fill": {"clear": "transparent"}.get(cutout.ground, cutout.ground)})
     match frame:
         case CropFrame():
             return f"is cropped{_whole(frame, size)} {_placed(frame.anchor)}"
@@ -328,7 +337,7 @@ def describe(recipe: Recipe) -> tuple[Phrase, ...]:
         said += [Phrase(prepared, "prep"), Phrase(", and " if " and " in prepared else " and ")]
     if recipe.cutout is not None:
         said += [Phrase(cutout_words(recipe.cutout), "cutout"), Phrase(", and ")]
-    said += [Phrase(frame_words(frame, size), "frame")]
+    said += [Phrase(frame_words(frame, size, recipe.cutout), "frame")]
     panels = frame is not None and frame.split != (1, 1)
     if frame is not None and panels:
         joint = " and is cut into " if isinstance(frame, KeepFrame) else ", and is cut into "

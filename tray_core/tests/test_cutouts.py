@@ -437,7 +437,10 @@ class Recipes(unittest.TestCase):
 
         self.assertTrue(told(ground="clear").startswith("Each photo is cut out, and keeps its shape"))
         self.assertIn("is cut out and laid on white with a soft shadow, and", told(ground="#ffffff", shadow={}))
-        self.assertIn("its object filling the frame but for a margin of 8 %", told(ground="clear", fit="box"))
+        self.assertIn(
+            "its object as large as fits with a margin of 8 %, and is framed around its object",
+            told(ground="clear", fit="box"),
+        )
         self.assertIn("its outline beside it as SVG", told(ground="keep", svg=True))
 
     def test_what_does_not_fit_together_is_named(self) -> None:

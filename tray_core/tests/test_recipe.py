@@ -141,8 +141,8 @@ class Stations(unittest.TestCase):
 
     def test_starters_are_good_recipes(self) -> None:
         titles = [core.title for core in starters()]
-        self.assertEqual(len(titles), 9)
-        self.assertEqual(len(set(titles)), 9)
+        self.assertEqual(len(titles), 10)
+        self.assertEqual(len(set(titles)), 10)
         for core in starters():
             self.assertTrue(core.note)
             self.assertEqual(check_recipe(core.to_json()), core)

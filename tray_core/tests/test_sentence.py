@@ -95,6 +95,12 @@ def sizes() -> st.SearchStrategy[Option]:
     )
 
 
+CUTOUTS: tuple[Option, ...] = (
+    (None, ()),
+    ({"ground": "#ffffff", "shadow": {}}, ("is cut out and laid on white with a soft shadow, and",)),
+    ({"ground": "#204060", "svg": True}, ("on the color #204060, its outline beside it as SVG",)),
+    ({"ground": "keep"}, ("keeps its ground",)),
+)
 PREPS: tuple[Option, ...] = (
     (None, ()),
     ({"levels": True}, ("has its levels corrected and ",)),
@@ -135,10 +141,14 @@ PLACES: tuple[Option, ...] = (
 class Every(unittest.TestCase):
     @settings(max_examples=600)
     @given(
-        st.tuples(frames(), sizes(), *map(st.sampled_from, (PREPS, SHARPENS, COLORS, FILES, PLACES))),
+        st.tuples(frames(), sizes(), *map(st.sampled_from, (PREPS, SHARPENS, COLORS, FILES, PLACES, CUTOUTS))),
     )
     def test_every_station_is_named_and_nothing_contradicts(self, options: tuple[Option, ...]) -> None:
-        names = ("frame", "size", "prep", "sharpen", "color", "file", "place")
+        frame, cutout = options[0][0] or {}, options[7][0] or {}
+        if cutout.get("ground", "keep") != "keep" and frame.get("fill", "#ffffff") != cutout["ground"]:
+            # The new ground lies beside the picture, too, whatever the frame says.
+            options = ((frame, ()), *options[1:])
+        names = ("frame", "size", "prep", "sharpen", "color", "file", "place", "cutout")
         made = recipe(**{name: value for name, (value, _) in zip(names, options, strict=True)}, name={"pattern": "{n}"})
         text = said(made)
         self.assertRegex(text, r"^Each photo [a-z].*\.$")
@@ -154,6 +164,7 @@ class Every(unittest.TestCase):
         expected = {"frame", "size", "sharpen", "color", "file", "name", "place"} | (
             {"prep"} if options[2][0] else set()
         )
+        expected |= {"cutout"} if options[7][0] else set()
         self.assertEqual(said_of, expected)
         self.assertTrue(all(headline(made)))
 
