@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 from playwright.sync_api import expect
@@ -80,6 +81,7 @@ class Found(BrowserCase):
             (f"{at}/sharpness", "[data-exact=yes]", "sharpness"),
             (f"{at}/weight", "[data-exact=yes]", "weight"),
             (f"{at}/tone", "[data-exact=yes]", "tone"),
+            (f"{at}/outline", ".say", "outline"),
             (f"{at}/color", "[data-exact=yes]", "color"),
             (f"/trays/{tray.pk}/words", "[data-spot]", "sheet"),
             ("/questions", "article", "questions"),
@@ -101,12 +103,16 @@ class Found(BrowserCase):
             self.look(view)
             page.keyboard.press("Escape")
         self.open(f"/recipes/{asks.pk}")
-        for station in ("frame", "size", "sharpen", "finish", "color", "file", "name", "place", "prep"):
+        for station in ("frame", "size", "sharpen", "finish", "color", "file", "name", "place", "prep", "cutout"):
             closed = page.locator(f"[data-station={station}] button.closed")
             if closed.count():
                 closed.click()
             page.locator(f"[data-station={station}] h2").wait_for()
             self.look(f"line: {station}")
+            if station == "cutout":
+                page.locator("[data-station=cutout]").get_by_role("radio", name="color").check(force=True)
+                page.get_by_role("checkbox", name=re.compile("^soft")).check(force=True)
+                self.look("line: a cut-out")
             if station == "finish":
                 for part in ("Marks", "Proof stamp"):
                     page.get_by_role("radio", name=part).check(force=True)

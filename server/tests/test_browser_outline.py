@@ -100,19 +100,19 @@ class OutlineByEye(BrowserCase):
         self.open(f"/recipes/{self.recipe_.pk}")
         page.get_by_role("button", name=re.compile("^Cut-out")).click()
         station = page.locator("[data-station=cutout]")
-        station.get_by_role("radio", name="so that all look equally large").check(force=True)
+        station.get_by_role("radio", name="equally large").check(force=True)
         expect(station.locator(".bad")).to_contain_text("a shape")
-        station.get_by_role("radio", name="around the object").check(force=True)
+        station.get_by_role("radio", name="around it").check(force=True)
         station.get_by_label("Margin").fill("12")
-        station.get_by_role("checkbox", name="Soft shadow").check(force=True)
-        station.get_by_role("checkbox", name="Outline in the file").check(force=True)
+        station.get_by_role("checkbox", name=re.compile("^soft")).check(force=True)
+        station.get_by_role("checkbox", name="in the file").check(force=True)
         self.wait_for(lambda: self.cutout().get("path") == "Outline")
         self.assertEqual(
             self.cutout(),
             {"ground": "#ffffff", "fit": "box", "margin": 12.0, "shadow": {"strength": 35}, "path": "Outline"},
         )
         expect(page.locator(".sentence")).to_contain_text("is cut out and laid on white with a soft shadow")
-        station.get_by_role("radio", name="not cut out").check(force=True)
+        station.get_by_role("radio", name="not cut").check(force=True)
         self.wait_for(lambda: not self.cutout())
 
     def cutout(self) -> dict[str, object]:

@@ -177,7 +177,7 @@
   .eyes { color: var(--eye); }
   .numbers { display: grid; gap: 4px; flex: none; width: 380px; }
   .foot { display: flex; justify-content: space-between; align-items: center; gap: 16px; padding: 8px 16px; background: var(--sheet); border-top: 1px solid var(--edge-soft); }
-  .foot .do:first-child { margin-right: auto; }
+  .foot .do:first-child { margin: 0 auto 0 0; }
   .do { display: flex; gap: 10px; align-items: center; }
   @media (max-width: 900px) { .tools, .foot { flex-wrap: wrap; } }
 </style>

@@ -17,6 +17,8 @@
   let { state: here, size, room, src, name, pixels }: Props = $props();
 
   const CLOSEST = 16;
+  /** More points than these hide the edge that they are on. */
+  const MOST = 260;
   let zoom = $state(1);
   /** What of the photo lies in the middle of the room, in shares. */
   let middle = $state.raw<Place>([0.5, 0.5]);
@@ -32,7 +34,7 @@
   const points = $derived.by(() => {
     const seen = here.shape.paths.flatMap((each, p) => each.map((node, n) => ({ path: p, node: n, at: placed(node.at), corner: node.corner })));
     const near = seen.filter(({ at }) => at[0] > -8 && at[1] > -8 && at[0] < room.width + 8 && at[1] < room.height + 8);
-    return near.length * 160 > room.width * room.height / 4 ? [] : near;
+    return near.length > MOST ? near.filter((each) => each.path === here.spot?.path && each.node === here.spot.node) : near;
   });
 
   let stage = $state<HTMLElement>();
@@ -131,7 +133,7 @@
     {/if}
   </svg>
   <p id="chosen-point" class="visually-hidden" aria-live="polite">{chosen ? `Point ${(here.spot?.node ?? 0) + 1} of path ${(here.spot?.path ?? 0) + 1}, ${chosen.corner ? 'a corner' : 'smooth'}` : ''}</p>
-  <span class="zoom">{Math.round((100 * wide) / pixels)} %{#if !points.length && here.points} · closer for its points{/if}</span>
+  <span class="zoom">{Math.round((100 * wide) / pixels)} %{#if points.length < 2 && here.points > MOST} · closer for its points{/if}</span>
 </div>
 
 <style>

@@ -14,6 +14,7 @@
   let { line, outline }: Props = $props();
 
   const KEEPS_CLEAR = ['png', 'webp', 'avif', 'tiff', 'gif'];
+  const SHADOW = [['strength', 35, '% dark'], ['blur', 3, '% wide'], ['down', 2, '% down'], ['across', 0, '% right']] as const;
   const TAKES_PATHS = ['jpeg', 'tiff', 'pdf'];
 
   const here = $derived(station(line.content, 'cutout'));
@@ -35,9 +36,9 @@
   }
 
   const grounds = $derived([
-    ['none', 'not cut out'],
+    ['none', 'not cut'],
     ...(KEEPS_CLEAR.includes(format) || ground === 'clear' ? [['clear', 'clear']] : []),
-    ['color', 'a color'],
+    ['color', 'color'],
     ['keep', 'its own'],
   ] as [string, string][]);
 </script>
@@ -49,38 +50,39 @@
 {#if problem('ground') && ground !== 'color'}<p class="bad">{problem('ground')}</p>{/if}
 {#if here}
   <div class="row">
-    <Choice label="Frame" value={fit} options={[['no', 'lies as it says'], ['box', 'around the object'], ['area', 'so that all look equally large']]} onchange={(way) => set({ fit: way === 'no' ? undefined : way })} />
-    {#if fit !== 'no'}<Typed label="" name="Margin" value={String(here['margin'] ?? 8)} wide={34} unit="% margin" problem={problem('margin')} onchange={(text) => set({ margin: typedNumber(text) })} />{/if}
+    <Choice label="Frame" value={fit} options={[['no', 'as it says'], ['box', 'around it'], ['area', 'equally large']]} onchange={(way) => set({ fit: way === 'no' ? undefined : way })} />
+    {#if fit !== 'no'}<Typed label="" name="Margin" value={String(here['margin'] ?? 8)} wide={26} unit="%" problem={problem('margin')} onchange={(text) => set({ margin: typedNumber(text) })} />{/if}
   </div>
   {#if problem('fit')}<p class="bad">{problem('fit')}</p>{/if}
   {#if ground !== 'keep'}
-    <div class="row shadow">
-      <Checkbox labelText="Soft shadow" checked={shadow !== undefined} on:check={(event) => set({ shadow: event.detail ? (shadow ?? {}) : undefined })} />
-      {#if shadow}
-        {#each [['strength', 35, '% dark'], ['blur', 3, '% soft'], ['down', 2, '% down'], ['across', 0, '% across']] as const as [name, usual, unit] (name)}
-          <Typed label="" name="Shadow, {unit}" value={String(shadow[name] ?? usual)} wide={30} {unit} problem={problem(`shadow.${name}`)} onchange={(text) => set({ shadow: { ...shadow, [name]: typedNumber(text) } })} />
-        {/each}
-      {/if}
+    <div class="labeled">
+      <span aria-hidden="true">Shadow</span>
+      <div class="row">
+        <Checkbox labelText={shadow ? 'soft' : 'soft, below the object'} checked={shadow !== undefined} on:check={(event) => set({ shadow: event.detail ? (shadow ?? {}) : undefined })} />
+        {#if shadow}
+          {#each SHADOW as [name, usual, unit] (name)}
+            <Typed label="" name="Shadow, {unit}" value={String(shadow[name] ?? usual)} wide={26} {unit} problem={problem(`shadow.${name}`)} onchange={(text) => set({ shadow: { ...shadow, [name]: typedNumber(text) } })} />
+          {/each}
+        {/if}
+      </div>
     </div>
   {/if}
-  <div class="row">
-    {#if TAKES_PATHS.includes(format) || here['path']}
-      <Checkbox labelText="Outline in the file" checked={Boolean(here['path'])} on:check={(event) => set({ path: event.detail ? 'Outline' : undefined })} />
-      {#if here['path']}<Typed label="" name="Name of the outline" value={String(here['path'])} wide={110} problem={problem('path')} onchange={(path) => set({ path: path || undefined })} />{/if}
-    {/if}
-    <Checkbox labelText="Outline beside it, as SVG" checked={here['svg'] === true} on:check={(event) => set({ svg: event.detail || undefined })} />
+  <div class="labeled">
+    <span aria-hidden="true">Outline</span>
+    <div class="row">
+      {#if TAKES_PATHS.includes(format) || here['path']}<Checkbox labelText="in the file" checked={Boolean(here['path'])} on:check={(event) => set({ path: event.detail ? 'Outline' : undefined })} />{/if}
+      {#if here['path']}<Typed label="" name="Name of the outline" value={String(here['path'])} wide={72} problem={problem('path')} onchange={(path) => set({ path: path || undefined })} />{/if}
+      <Checkbox labelText="beside it, as SVG" checked={here['svg'] === true} on:check={(event) => set({ svg: event.detail || undefined })} />
+      {#if outline}<a class="plain" href={outline}>Look at it</a>{/if}
+    </div>
   </div>
-  <p class="dim">
-    The outline belongs to the photo; it is found where the ground is plain, and waits for your eye where that is not certain.
-    {#if outline}<a class="plain" href={outline}>Look at the outline</a>{/if}
-  </p>
 {:else}
-  <p class="dim">For objects on white or another plain ground: clear or on a color, all equally large, with a path for layouts.</p>
+  <p class="dim">For objects on white or another plain ground: clear or on a color, all equally large, with a path for layouts. The outline is found by itself, and waits for your eye where that is not certain.</p>
 {/if}
 
 <style>
-  .row { display: flex; gap: 6px 14px; flex-wrap: wrap; align-items: center; }
-  .shadow { padding-left: 96px; }
+  .row { display: flex; gap: 4px 10px; flex-wrap: wrap; align-items: center; }
+  .labeled { display: grid; grid-template-columns: 84px 1fr; gap: 4px 12px; align-items: center; font-size: 13px; }
   p { font-size: 12px; line-height: 16px; }
   .bad { color: var(--bad); }
 </style>

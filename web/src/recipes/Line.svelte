@@ -112,7 +112,7 @@
         const plan = line.plan;
         if (!plan || !here) return ['as it is', 'keeps its shape'];
         const way: Record<string, string> = { crop: 'cropped', pad: 'padded', stretch: 'stretched', bounds: 'within limits', keep: 'in panels' };
-        const part = plan.asks ? 'waits for your crop' : plan.framing ? `framing “${plan.framing}”` : `${Math.round(100 * plan.shown)} % of the photo`;
+        const part = plan.asks ? 'waits for your crop' : plan.framing === 'the object' ? 'around its object' : plan.framing ? `framing “${plan.framing}”` : `${Math.round(100 * plan.shown)} % of the photo`;
         return [way[String(here['way'])] ?? '', part];
       }
       case 'size': {

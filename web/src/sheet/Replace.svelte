@@ -51,6 +51,5 @@
 <style>
   .fields { display: grid; gap: 14px; }
   fieldset { border: 0; padding: 0; margin: 16px 0 0; }
-  .words { display: grid; grid-template-columns: 1fr 1fr; align-items: start; gap: 4px 0; margin-top: 4px; }
-  .words :global(.bx--form-item) { margin: 0; }
+  .words { display: grid; grid-template-columns: 1fr 1fr; gap: 4px 0; margin-top: 4px; }
 </style>

@@ -72,6 +72,20 @@
       ],
     },
     {
+      name: 'The outline of an object',
+      keys: [
+        ['N, P', 'go to the next point, or the one before'],
+        ['↑ ↓ ← →', 'move the chosen point by 1 px of the photo; with Shift by 10'],
+        ['A', 'add a point behind it'],
+        ['C', 'make it a corner, or smooth'],
+        ['Delete', 'remove it; with Shift its whole path'],
+        ['+ − 0', 'zoom in, zoom out, the whole photo'],
+        ['F', 'find the outline anew'],
+        ['Enter', 'keep, and on to the next that is not certain'],
+        ['S', 'skip to the next'],
+      ],
+    },
+    {
       name: 'Light and color of a photo',
       keys: [
         ['↑ ↓', 'change the number in focus; with Shift coarsely'],
