@@ -53,7 +53,7 @@ def tour(page: Page, base: str) -> None:
     _close_looks(page, base)
     page.goto(f"{base}/recipes")
     page.get_by_role("button", name="New recipe").click()
-    page.locator(".starter").nth(8).wait_for()
+    page.locator(".starter").nth(9).wait_for()
     shoot(page, "recipes")
     page.goto(tray)
     page.locator("[data-cell]").first.wait_for()
@@ -77,9 +77,9 @@ def tour(page: Page, base: str) -> None:
     page.wait_for_timeout(2500)
     shoot(page, "run")
     page.wait_for_timeout(8000)
+    _outline(page, base)
     page.goto(f"{base}/trays/{_tray(page, 'Mixed sources', base)}")
     page.locator("[data-cell]").first.wait_for()
-    shoot(page, "mixed-sources")
     page.get_by_role("button", name="Make ").click()
     page.wait_for_timeout(1500)
     page.goto(f"{base}/runs")
@@ -196,6 +196,20 @@ def _close_looks(page: Page, base: str) -> None:
             page.keyboard.press("m")
         page.wait_for_timeout(1500)
         shoot(page, look)
+
+
+def _outline(page: Page, base: str) -> None:
+    """The outline of a bird from the shop, with one of its points chosen."""
+    tray = _tray(page, "Shop stock", base)
+    page.goto(f"{base}/trays/{tray}")
+    page.locator("[data-cell]").first.wait_for()
+    photos = page.request.get(f"{base}/api/trays/{tray}/board").json()["photos"]
+    recipe = page.request.get(f"{base}/api/recipes").json()[0]["id"]
+    page.goto(f"{base}/trays/{tray}/bench/{photos[1]}/{recipe}/outline")
+    page.locator("[data-point]").first.wait_for()
+    page.keyboard.press("n")
+    page.wait_for_timeout(2500)
+    shoot(page, "outline")
 
 
 def _tray(page: Page, name: str, base: str) -> int:
