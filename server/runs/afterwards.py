@@ -1,4 +1,4 @@
-"""What recipes ask for once a run is made: a zip, a page beside the files, the folder shown."""
+"""What recipes ask for once a run is made: a zip, a page beside the files, contact sheets, the folder shown."""
 
 from __future__ import annotations
 
@@ -16,7 +16,11 @@ from server.runs.models import Rendition, Run
 from server.runs.places import base_of
 from tray_core import Recipe, TrayError
 from tray_core.line.pages import write_pages
+from tray_core.line.sheets import Piece, write_sheets
 from tray_core.line.write import PART
+from tray_core.recipe.place import Sheets
+
+Step = dict[str, Any]
 
 
 def wanted(recipes: Sequence[tuple[int, Recipe]]) -> list[dict[str, Any]]:
@@ -24,7 +28,10 @@ def wanted(recipes: Sequence[tuple[int, Recipe]]) -> list[dict[str, Any]]:
     steps: dict[str, dict[str, Any]] = {}
     for number, recipe in recipes:
         for step in recipe.place.afterwards:
-            told = steps.setdefault(step.do, {"do": step.do, "recipes": [], "sizes": ""})
+            sheets = step.model_dump(mode="json") if isinstance(step, Sheets) else {}
+            told = steps.setdefault(
+                f"{step.do} {sheets}", {"do": step.do, "recipes": [], "sizes": "", "sheets": sheets}
+            )
             told["recipes"].append(number)
             told["sizes"] = told["sizes"] or getattr(step, "sizes", "")
     return list(steps.values())
@@ -39,20 +46,19 @@ def do(run_id: int) -> None:
         let_go()
         paths, error = [], ""
         try:
-            paths = _WAYS[step["do"]](run, rows, step["sizes"]) if rows else []
+            paths = _WAYS[step["do"]](run, rows, step) if rows else []
         except TrayError as wrong:
             error = str(wrong)
         except OSError as wrong:
             found = (wrong.strerror or "an error").lower()
             error = f"{run.studio.output}: expected a folder that can be written, found {found}. Free some space there."
-        told = {key: step[key] for key in ("do", "recipes", "sizes")}
-        done.append({**told, "paths": [str(path) for path in paths], "error": error})
+        done.append({**step, "paths": [str(path) for path in paths], "error": error})
     with transaction.atomic():
         Run.objects.filter(pk=run.pk).update(afterwards=done)
         hint(run.studio_id, "run", run.pk)
 
 
-def _zip(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
+def _zip(run: Run, rows: list[Rendition], step: Step) -> list[Path]:
     folder = run.studio.output
     target = folder / manifest.zip_name(run)
     part = folder / f".run-{run.pk}{PART}"  # the same at each try: what a killed worker left is written over
@@ -70,18 +76,32 @@ def _zip(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
     return [target]
 
 
-def _pages(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
-    by_folder: dict[Path, list[Rendition]] = {}
+def _by_folder(rows: list[Rendition]) -> dict[Path, list[Rendition]]:
+    found: dict[Path, list[Rendition]] = {}
     for row in rows:
-        by_folder.setdefault(Path(row.path).parent, []).append(row)
+        found.setdefault(Path(row.path).parent, []).append(row)
+    return found
+
+
+def _pages(run: Run, rows: list[Rendition], step: Step) -> list[Path]:
     return [
-        write_pages(folder, manifest.drawn([(Path(row.path).name, row) for row in found], sizes), run.tray_name)
-        for folder, found in by_folder.items()
+        write_pages(folder, manifest.drawn([(Path(row.path).name, row) for row in found], step["sizes"]), run.tray_name)
+        for folder, found in _by_folder(rows).items()
     ]
 
 
-def _folders(run: Run, rows: list[Rendition], sizes: str) -> list[Path]:
+def _sheets(run: Run, rows: list[Rendition], step: Step) -> list[Path]:
+    sheets = Sheets.model_validate(step["sheets"])
+    laid = {
+        folder: [Piece(Path(row.path), row.photo.words.title) for row in found]
+        for folder, found in _by_folder(rows).items()
+    }
+    let_go()
+    return [path for folder, pieces in laid.items() for path in write_sheets(folder, pieces, sheets, run.tray_name)]
+
+
+def _folders(run: Run, rows: list[Rendition], step: Step) -> list[Path]:
     return sorted({base_of(run, row.photo, row) / row.folder for row in rows})[:20]
 
 
-_WAYS = {"zip": _zip, "markup": _pages, "path": _folders}
+_WAYS = {"zip": _zip, "markup": _pages, "sheets": _sheets, "path": _folders}

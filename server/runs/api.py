@@ -44,7 +44,7 @@ class LeftOutOut(Schema):
 
 
 class AfterwardsOut(Schema):
-    """do: zip, markup or path. paths: on the server; none before it was done."""
+    """do: zip, markup, sheets or path. paths: on the server; none before it was done."""
 
     do: str
     paths: list[str] = []

@@ -18,8 +18,8 @@ class Run(models.Model):
     """One making of renditions; its recipes are pinned as they were.
 
     held: nothing of it is worked on until somebody says so. urgency: runs of a higher one come first.
-    afterwards: what its recipes ask for once all is made, each as do, recipes, sizes, and once it was done paths and
-    error. cover: the first pictures, each as photo, version and key.
+    afterwards: what its recipes ask for once all is made, each as do, recipes, sizes, sheets, and once it was done
+    paths and error. cover: the first pictures, each as photo, version and key.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")

@@ -10,6 +10,7 @@ from typing import Any
 
 from django.core.management import call_command
 from procrastinate.contrib.django.models import ProcrastinateJob
+from pypdf import PdfReader
 
 from server.photos.models import Photo
 from server.runs import recovery
@@ -109,17 +110,21 @@ class Beside(Made):
 class Afterwards(Made):
     def test_zip_pages_and_folder_once_all_is_made(self) -> None:
         self.photos("hall.jpg", "dial.jpg")
-        steps = [{"do": "zip"}, {"do": "markup", "sizes": "50vw"}, {"do": "path"}]
+        sheets = {"do": "sheets", "columns": 1, "rows": 1, "caption": "both"}
+        steps = [{"do": "zip"}, {"do": "markup", "sizes": "50vw"}, sheets, {"do": "path"}]
         one = self.recipe("One", place={"to": "output", "subfolder": "web", "taken": "keep", "afterwards": steps})
         two = self.recipe("Two", place={"to": "download"})
         tray = self.tray(one, two)
         self.work()
         run = self.start(tray)
         told = self.get(f"runs/{run.pk}")["afterwards"]
-        self.assertEqual([(step["do"], step["paths"]) for step in told], [("zip", []), ("markup", []), ("path", [])])
+        self.assertEqual([step["do"] for step in told], ["zip", "markup", "sheets", "path"])
+        self.assertEqual([step["paths"] for step in told], [[], [], [], []])
         self.work()
         told = {step["do"]: step for step in self.get(f"runs/{run.pk}")["afterwards"]}
-        self.assertEqual([step["error"] for step in told.values()], ["", "", ""])
+        self.assertEqual([step["error"] for step in told.values()], ["", "", "", ""])
+        self.assertEqual(told["sheets"]["paths"], [str(self.output / "web" / "contact-sheet.pdf")])
+        self.assertEqual(len(PdfReader(told["sheets"]["paths"][0]).pages), 2)
         (zipped,) = told["zip"]["paths"]
         with zipfile.ZipFile(zipped) as archive:
             self.assertLessEqual({"web/hall.jpg", "web/dial.jpg", "manifest.json"}, set(archive.namelist()))

@@ -1,4 +1,5 @@
-"""What recipes ask for once all is made, of the command line's renditions: zips, pages, paths."""
+"""What recipes ask for once all is made, of the command line's renditions: zips, pages,
+contact sheets, paths."""
 
 from __future__ import annotations
 
@@ -11,7 +12,9 @@ from tray_core.command.markup import piece_of
 from tray_core.errors import PlaceError
 from tray_core.line import Outcome
 from tray_core.line.pages import write_pages
+from tray_core.line.sheets import Piece, write_sheets
 from tray_core.markup import pictures
+from tray_core.recipe.place import Sheets
 
 Tell = Callable[[str], None]
 
@@ -20,6 +23,7 @@ def do_afterwards(root: Path, outcomes: Sequence[Outcome], tell: Tell) -> bool:
     """Do all of it, and say what was done; whether all could be. outcomes: of the whole call. root: of its output."""
     pages: dict[Path, list[Outcome]] = {}
     sizes: dict[Path, str] = {}
+    laid: dict[tuple[Path, Sheets], list[Piece]] = {}
     zipped: list[Path] = []
     shown: dict[Path, None] = {}
     for outcome in sorted(outcomes, key=lambda each: (each.plan.number, each.plan.recipe.title, each.plan.part)):
@@ -32,12 +36,19 @@ def do_afterwards(root: Path, outcomes: Sequence[Outcome], tell: Tell) -> bool:
                 folder = outcome.path.parent
                 pages.setdefault(folder, []).append(outcome)
                 sizes[folder] = sizes.get(folder) or step.sizes
+            elif step.do == "sheets":
+                laid.setdefault((outcome.path.parent, step), []).append(
+                    Piece(outcome.path, outcome.plan.photo_words.title)
+                )
             else:
                 shown[outcome.path.parent] = None
     try:
         for folder, made in pages.items():
             drawn = pictures([piece_of(each, folder) for each in made], sizes[folder])
             tell(f"page: {write_pages(folder, drawn, folder.resolve().name)}")
+        for (folder, sheets), pieces in laid.items():
+            for path in write_sheets(folder, pieces, sheets, folder.resolve().name):
+                tell(f"contact sheet: {path}")
         if zipped:
             tell(f"zip: {_zip(root, zipped)}")
     except (OSError, PlaceError) as error:

@@ -10,7 +10,12 @@ from tray_core.recipe.finish import Border, Finish, Mark, TextMark
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.model import Recipe
 
-_AFTERWARDS = {"zip": "all go into a zip", "markup": "a page is written beside them", "path": "the folder is shown"}
+_AFTERWARDS = {
+    "zip": "all go into a zip",
+    "markup": "a page is written beside them",
+    "sheets": "they are laid out on contact sheets",
+    "path": "the folder is shown",
+}
 _TAKEN = {
     "new-name": "where the name is taken, the new file gets a number",
     "replace": "a file of the same name is replaced",

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from tray_core.recipe.base import Conflict, Station
+from tray_core.recipe.frame import parse_pixels
 from tray_core.recipe.pattern import check_folder_pattern, fields_in
 
 Taken = Literal["new-name", "replace", "keep", "ask"]
 Sidecar = Literal["json", "xmp"]
+MOST_OF_A_PAGE = 10_000
+"""Pixels of a contact sheet's edge."""
 
 
 class Zip(Station):
@@ -32,7 +35,53 @@ class ShowPath(Station):
     do: Literal["path"] = "path"
 
 
-Afterwards = Annotated[Zip | Pages | ShowPath, Field(discriminator="do")]
+PAPERS = {"A4": (210.0, 297.0), "letter": (215.9, 279.4)}
+"""Width and height in millimeters (ISO 216; ANSI/ASME Y14.1)."""
+
+
+def _page(text: str) -> str:
+    pixels = parse_pixels(text)
+    paper = text.removesuffix(" landscape") in PAPERS
+    if not paper and (pixels is None or not all(100 <= edge <= MOST_OF_A_PAGE for edge in pixels)):
+        raise ValueError(f"{text!r}; write A4, letter, A4 landscape, or pixels such as 1080x1350, 100 to 10000 each")
+    return text
+
+
+class Sheets(Station):
+    """Contact sheets: all files of the run by recipes that ask for it, laid out on pages in their folder.
+
+    page: paper (upright, or landscape) or pixels. format: one PDF, or a JPEG a page. caption: what stands below each
+    picture. margin, gap: around all pictures and between them, in % of the page's shorter edge.
+    """
+
+    do: Literal["sheets"] = "sheets"
+    page: Annotated[str, AfterValidator(_page)] = "A4"
+    format: Literal["pdf", "jpeg"] = "pdf"
+    columns: Annotated[int, Field(ge=1, le=20)] = 4
+    rows: Annotated[int, Field(ge=1, le=20)] = 5
+    caption: Literal["none", "name", "title", "both"] = "name"
+    margin: Annotated[float, Field(ge=0, le=20)] = 4.0
+    gap: Annotated[float, Field(ge=0, le=20)] = 2.0
+
+    @property
+    def count(self) -> int:
+        """How many pictures stand on a page."""
+        return self.columns * self.rows
+
+    @property
+    def paper(self) -> bool:
+        """Whether the page has a size on paper."""
+        return parse_pixels(self.page) is None
+
+    def pixels(self, ppi: int) -> tuple[int, int]:
+        """(width, height) of a page; paper at so many pixels an inch."""
+        if (given := parse_pixels(self.page)) is not None:
+            return given
+        wide, high = (round(edge / 25.4 * ppi) for edge in PAPERS[self.page.removesuffix(" landscape")])
+        return (high, wide) if self.page.endswith("landscape") else (wide, high)
+
+
+Afterwards = Annotated[Zip | Pages | Sheets | ShowPath, Field(discriminator="do")]
 
 
 class Place(Station):
@@ -66,7 +115,7 @@ class Place(Station):
                 remedy="Write for example web.",
             )
         kinds = [each.do for each in self.afterwards]
-        if self.to == "download" and (wrong := {"markup", "path"}.intersection(kinds)):
+        if self.to == "download" and (wrong := {"markup", "sheets", "path"}.intersection(kinds)):
             raise Conflict(
                 "place.afterwards",
                 expected="a zip at most, since downloads lie in no folder",

@@ -1983,7 +1983,7 @@ export interface components {
     schemas: {
         /**
          * AfterwardsOut
-         * @description do: zip, markup or path. paths: on the server; none before it was done.
+         * @description do: zip, markup, sheets or path. paths: on the server; none before it was done.
          */
         AfterwardsOut: {
             /** Do */

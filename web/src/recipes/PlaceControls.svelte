@@ -1,15 +1,17 @@
 <script lang="ts">
   import { Checkbox, TextInput } from 'carbon-components-svelte';
   import Choice from './Choice.svelte';
-  import { station, withStation } from './draft';
+  import { station, typedNumber, withStation } from './draft';
   import FieldPills from './FieldPills.svelte';
   import type { LineState } from './line.svelte';
+  import Typed from './Typed.svelte';
 
   let { line }: { line: LineState } = $props();
 
   interface Step {
     do: string;
     sizes?: string;
+    [more: string]: unknown;
   }
   const here = $derived(station(line.content, 'place') ?? {});
   const to = $derived(String(here['to'] ?? 'output'));
@@ -17,9 +19,13 @@
   const sidecars = $derived((here['sidecars'] as string[] | undefined) ?? []);
   const steps = $derived((here['afterwards'] as Step[] | undefined) ?? []);
   const problem = $derived(line.problems['place.subfolder']);
+  const sheets = $derived(steps.find((step) => step.do === 'sheets'));
+  const at = $derived(steps.findIndex((step) => step.do === 'sheets'));
+  const wrong = (field: string) => line.problems[`place.afterwards.${at}.${field}`];
+  const PAGES = ['A4', 'A4 landscape', 'letter', 'letter landscape'] as const;
   const pages = $derived(steps.find((step) => step.do === 'markup'));
   const SIDECARS = [['json', '.json, for programs of your own'], ['xmp', '.xmp, for programs that read metadata']] as const;
-  const STEPS = [['zip', 'put all files into a zip', true], ['markup', 'write a page beside the files', false], ['path', 'show the folder’s path', false]] as const;
+  const STEPS = [['zip', 'put all files into a zip', true], ['markup', 'write a page beside the files', false], ['sheets', 'lay them out on contact sheets', false], ['path', 'show the folder’s path', false]] as const;
 
   function set(changes: Record<string, unknown>): void {
     const next: Record<string, unknown> = { ...here, ...changes };
@@ -38,6 +44,10 @@
 
   function step(what: string, on: boolean): void {
     if (on !== steps.some((each) => each.do === what)) set({ afterwards: on ? [...steps, { do: what }] : steps.filter((each) => each.do !== what) });
+  }
+
+  function lay(changes: Record<string, unknown>): void {
+    set({ afterwards: steps.map((each) => (each.do === 'sheets' ? { ...each, ...changes } : each)) });
   }
 
   function type(sizes: string): void {
@@ -64,6 +74,19 @@
   {/each}
 </fieldset>
 {#if pages}<TextInput labelText="sizes: how wide the picture is in the page (may be empty)" value={pages.sizes ?? ''} maxlength={500} on:input={(event) => type(String(event.detail ?? ''))} />{/if}
+{#if sheets}
+  <div class="sheets" role="group" aria-label="Contact sheets">
+    <Typed label="Page" value={String(sheets['page'] ?? 'A4')} wide={110} unit="{PAGES.slice(0, 3).join(', ')} or 1080x1350" problem={wrong('page')} onchange={(page) => lay({ page: page.trim() })} />
+    <Choice label="File" value={String(sheets['format'] ?? 'pdf')} options={[['pdf', 'one PDF'], ['jpeg', 'a JPEG each']]} onchange={(format) => lay({ format })} />
+    <div class="row">
+      <Typed label="Pictures" name="Columns" value={String(sheets['columns'] ?? 4)} wide={26} unit="across" problem={wrong('columns')} onchange={(text) => lay({ columns: typedNumber(text) })} />
+      <Typed label="" name="Rows" value={String(sheets['rows'] ?? 5)} wide={26} unit="down" problem={wrong('rows')} onchange={(text) => lay({ rows: typedNumber(text) })} />
+      <Typed label="" name="Margin" value={String(sheets['margin'] ?? 4)} wide={26} unit="% margin" problem={wrong('margin')} onchange={(text) => lay({ margin: typedNumber(text) })} />
+      <Typed label="" name="Gap" value={String(sheets['gap'] ?? 2)} wide={26} unit="% gap" problem={wrong('gap')} onchange={(text) => lay({ gap: typedNumber(text) })} />
+    </div>
+    <Choice label="Below it" value={String(sheets['caption'] ?? 'name')} options={[['name', 'its name'], ['title', 'its title'], ['both', 'both'], ['none', 'nothing']]} onchange={(caption) => lay({ caption })} />
+  </div>
+{/if}
 <div class="examples">
   {#each line.answer?.plans ?? [] as plan (plan.photo)}
     <p><span class="dim">{line.samples.find((each) => each.id === plan.photo)?.name}</span> → {plan.folder ? `${plan.folder}/` : ''}{plan.name}</p>
@@ -74,6 +97,8 @@
   .examples { display: grid; gap: 4px; overflow-wrap: anywhere; margin-top: 6px; }
   p { font-size: 12px; line-height: 16px; }
   fieldset { border: 0; padding: 0; margin: 0; display: grid; grid-template-columns: 84px 1fr; gap: 2px 12px; font-size: 13px; align-items: center; }
+  .sheets { display: grid; gap: 6px; }
+  .row { display: flex; gap: 6px 12px; flex-wrap: wrap; }
   legend { float: left; padding: 0; }
   fieldset :global(.bx--form-item) { grid-column: 2; }
 </style>

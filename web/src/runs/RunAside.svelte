@@ -9,7 +9,7 @@
   let { run }: { run: RunDetail } = $props();
 
   const pace = (made: number | null) => `${made !== null && made >= 10 ? Math.round(made) : made} a minute`;
-  const STEPS: Record<string, string> = { zip: 'Zip', markup: 'Page', path: 'Folder' };
+  const STEPS: Record<string, string> = { zip: 'Zip', markup: 'Page', sheets: 'Contact sheets', path: 'Folder' };
 </script>
 
 <aside>
@@ -40,7 +40,7 @@
   </div>
   {#if run.afterwards.length}
     <div class="after" role="group" aria-label="Afterwards">
-      {#each run.afterwards as step (step.do)}
+      {#each run.afterwards as step, i (i)}
         <p class="strong">{STEPS[step.do] ?? step.do}</p>
         {#if step.error}<p class="bad">{step.error}</p>
         {:else if step.paths?.length}{#each step.paths as path (path)}<CopyPath {path} />{/each}
