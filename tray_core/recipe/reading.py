@@ -121,6 +121,8 @@ _EXPECTED = {
     "pattern": "a name such as {stem}-{n:03}",
     "subfolder": "a folder such as web/{recipe}",
     "icc": "the name of a profile file",
+    "page": "A4, letter, A4 landscape, or pixels such as 1080x1350",
+    "ground": "clear, keep, or a color such as #ffffff",
 }
 """What fields take that a person types, by the field's name."""
 

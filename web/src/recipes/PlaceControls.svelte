@@ -22,7 +22,6 @@
   const sheets = $derived(steps.find((step) => step.do === 'sheets'));
   const at = $derived(steps.findIndex((step) => step.do === 'sheets'));
   const wrong = (field: string) => line.problems[`place.afterwards.${at}.${field}`];
-  const PAGES = ['A4', 'A4 landscape', 'letter', 'letter landscape'] as const;
   const pages = $derived(steps.find((step) => step.do === 'markup'));
   const SIDECARS = [['json', '.json, for programs of your own'], ['xmp', '.xmp, for programs that read metadata']] as const;
   const STEPS = [['zip', 'put all files into a zip', true], ['markup', 'write a page beside the files', false], ['sheets', 'lay them out on contact sheets', false], ['path', 'show the folder’s path', false]] as const;
@@ -76,7 +75,7 @@
 {#if pages}<TextInput labelText="sizes: how wide the picture is in the page (may be empty)" value={pages.sizes ?? ''} maxlength={500} on:input={(event) => type(String(event.detail ?? ''))} />{/if}
 {#if sheets}
   <div class="sheets" role="group" aria-label="Contact sheets">
-    <Typed label="Page" value={String(sheets['page'] ?? 'A4')} wide={110} unit="{PAGES.slice(0, 3).join(', ')} or 1080x1350" problem={wrong('page')} onchange={(page) => lay({ page: page.trim() })} />
+    <Typed label="Page" value={String(sheets['page'] ?? 'A4')} wide={110} unit="A4, letter, or 1080x1350" problem={wrong('page')} onchange={(page) => lay({ page: page.trim() })} />
     <Choice label="File" value={String(sheets['format'] ?? 'pdf')} options={[['pdf', 'one PDF'], ['jpeg', 'a JPEG each']]} onchange={(format) => lay({ format })} />
     <div class="row">
       <Typed label="Pictures" name="Columns" value={String(sheets['columns'] ?? 4)} wide={26} unit="across" problem={wrong('columns')} onchange={(text) => lay({ columns: typedNumber(text) })} />
