@@ -331,7 +331,6 @@
   .line { flex: 1; min-height: 0; display: flex; gap: var(--gap); padding: 0 16px 10px; }
   .station { flex: 0 0 82px; background: var(--bench); border-radius: var(--radius); min-width: 0; overflow: hidden; display: flex; flex-direction: column; }
   .station.open { flex: 1; background: var(--sheet); padding: 12px 16px; gap: 10px; }
-  .station.idle { background: none; box-shadow: inset 0 0 0 1px var(--edge-soft); border-radius: var(--radius); }
   .station.wrong { box-shadow: inset 0 0 0 2px var(--bad); }
   header { display: flex; justify-content: space-between; align-items: center; gap: 12px; min-height: 24px; }
   h2 { font-weight: 600; font-size: 14px; }
@@ -346,6 +345,11 @@
   .closed { flex: 1; padding: 12px 10px; display: flex; flex-direction: column; gap: 2px; align-items: flex-start; min-width: 0; }
   .closed:hover { background: var(--hover); }
   .closed .name { font-weight: 600; font-size: 13px; }
+  /* What does nothing leaves its room to what is open. */
+  .station.idle { flex-basis: 40px; background: none; box-shadow: inset 0 0 0 1px var(--edge-soft); border-radius: var(--radius); }
+  .idle .closed { writing-mode: vertical-rl; flex-direction: row; align-items: center; gap: 14px; padding: 12px 6px; white-space: nowrap; }
+  .idle .closed .small { display: none; }
+  .idle .closed .cut { display: inline; width: auto; font-weight: 400; color: var(--dim); }
   .small { height: 112px; width: 100%; display: grid; place-items: center; margin: 6px 0; }
   .cut { width: 100%; overflow-wrap: anywhere; display: -webkit-box; -webkit-line-clamp: 4; line-clamp: 4; -webkit-box-orient: vertical; overflow: hidden; }
   .eye { color: var(--eye); overflow: hidden; text-overflow: ellipsis; }
