@@ -154,7 +154,8 @@ def _with_flags(data: bytes, on: int, off: int) -> bytes:
 
 def _into_tiff(data: bytes, said: Carried) -> bytes:
     """A new first directory behind the file, with what the old one has; the old one's place is left."""
-    old, new = read_exif(data), read_exif(said.exif)
+    old = read_exif(data)
+    new = read_exif(said.exif) if said.exif else Exif(old.order)
     image = {tag: entry for tag, entry in old.image.items() if tag not in _TIFF_OLD}
     if new.order != old.order:
         new = _turned(new, old.order)

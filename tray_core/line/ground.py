@@ -52,8 +52,10 @@ def lay_on_ground(picture: Picture, layout: Layout, mask: Pixels8 | None, transp
     if mask is None:
         here[...] = pixels
     else:
-        cover = mask[..., None].astype(np.float32) / 255
-        here[...] = np.rint(pixels * cover + here * (1 - cover)).astype(pixels.dtype)
+        np.copyto(here, pixels, where=(mask == 255)[..., None])
+        rim = (mask > 0) & (mask < 255)
+        cover = mask[rim][:, None].astype(np.float32) / 255
+        here[rim] = np.rint(pixels[rim] * cover + here[rim] * (1 - cover)).astype(pixels.dtype)
     return Picture(ground if picture.pixels.ndim == 3 else ground[..., 0], picture.space, False, picture.icc)
 
 

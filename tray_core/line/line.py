@@ -179,7 +179,8 @@ def _notes(facts: PhotoFacts, recipe: Recipe, made: Encoded) -> tuple[str, ...]:
     if facts.depth > 8 and color.bits == 8:
         notes.append(f"Reduced from {facts.depth} to 8 bits a channel.")
     if facts.alpha and recipe.file.format not in KEEPS_ALPHA:
-        notes.append(f"Transparent parts lie on {'white' if color.matte == '#ffffff' else color.matte}.")
+        ground = recipe.cutout.ground if recipe.cutout is not None and recipe.cutout.cuts else color.matte
+        notes.append(f"Transparent parts lie on {'white' if ground == '#ffffff' else ground}.")
     if made.quality is not None and isinstance(recipe.coded, Lossy) and recipe.coded.searched:
         notes.append(f"Quality {made.quality} was found for it{_why(recipe.coded, made)}.")
     return tuple(notes)

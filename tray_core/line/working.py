@@ -82,14 +82,14 @@ def finished(
     """The second half of `work`. deep: whether the photo has more than 8 bits, which are dithered when reduced."""
     color, goal = recipe.color or Color(), goal_of(recipe, picture)
     if picture.alpha and recipe.file.format not in KEEPS_ALPHA:
-        picture = flatten(picture, matte_of(color))
+        picture = flatten(picture, matte_of(recipe))
     if goal is not None and needs_conversion(picture, goal):
         picture = to_16(picture)
     if recipe.sharpen is not None and (recipe.sharpen.strength if strength is None else strength):
         picture = sharpen(to_working(picture), recipe.sharpen, strength)
     if goal is not None:
         if picture.alpha and goal.space != "RGB":
-            picture = flatten(picture, matte_of(color))
+            picture = flatten(picture, matte_of(recipe))
         picture = convert(picture, goal)
         if picture.space == "grey" and recipe.file.format not in HAS_GREY:
             picture = convert(picture, TO_SRGB)
@@ -117,9 +117,10 @@ def goal_of(recipe: Recipe, picture: Picture) -> Target | None:
     return target_of(recipe.color) or (TO_SRGB if picture.space == "CMYK" else None)
 
 
-def matte_of(color: Color) -> tuple[int, int, int]:
-    """The color behind transparent parts, as 8-bit sRGB values."""
-    return rgb_of(color.matte) or (255, 255, 255)
+def matte_of(recipe: Recipe) -> tuple[int, int, int]:
+    """The color behind transparent parts, as 8-bit sRGB values: the new ground of a cut-out, or else the matte."""
+    ground = rgb_of(recipe.cutout.ground) if recipe.cutout is not None else None
+    return ground or rgb_of((recipe.color or Color()).matte) or (255, 255, 255)
 
 
 def part_of(canvas: Picture, plan: Plan) -> Picture:

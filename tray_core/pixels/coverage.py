@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 
 from tray_core.pixels.compiled import compiled, made, read
 
+_STRIP = 512
+
 
 # Signed areas are summed up along each row: what an edge covers of its own pixels, and one height for all behind it
 # (Green's theorem, as renderers of type do it).
@@ -60,8 +62,12 @@ def coverage(contours: Iterable[NDArray[np.float64]], size: tuple[int, int]) -> 
     contours: points x 2 each, in pixels, holes turning the other way than what they lie in.
     """
     width, height = size
-    sums = np.zeros((height, width + 2))
-    for contour in contours:
-        _add_edges(np.ascontiguousarray(contour, np.float64), sums)
-    found = np.abs(np.cumsum(sums[:, :width], axis=1))
-    return np.minimum(found, 1.0).astype(np.float32)
+    made_of = [np.ascontiguousarray(contour, np.float64) for contour in contours]
+    found = np.empty((height, width), np.float32)
+    # A strip at a time: sums in double precision need eight times the room of an 8-bit mask.
+    for top in range(0, height, _STRIP):
+        sums = np.zeros((min(_STRIP, height - top), width + 2))
+        for contour in made_of:
+            _add_edges(contour - (0, top) if top else contour, sums)
+        np.minimum(np.abs(np.cumsum(sums[:, :width], axis=1)), 1.0, out=found[top : top + _STRIP], casting="same_kind")
+    return found

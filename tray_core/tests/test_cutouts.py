@@ -6,11 +6,13 @@ import contextlib
 import io
 import json
 import math
+import os
 import tempfile
 import unittest
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import cv2
 import numpy as np
@@ -376,6 +378,30 @@ class Cutting(unittest.TestCase):
         truth = coverage(traced(self.outline, (900, 700)).contours((450, 350)), (450, 350))  # type: ignore[union-attr]
         seen = cv2.resize(shown[..., 3], (450, 350), interpolation=cv2.INTER_AREA) / 255
         self.assertGreater(iou(seen, truth), 0.995)
+
+    def test_a_path_goes_into_tiffs_of_inks_that_say_nothing_else(self) -> None:
+        with mock.patch.dict(os.environ, {"UPPER_TRAY_PROFILES": str(PROJECT / "demo" / "profiles")}):
+            color = {"profile": "icc", "icc": "chemical-proof-CMYK.icc"}
+            cutout = {"ground": "#e0d0b0", "shadow": {}, "path": "Disc"}
+            content = recipe(
+                cutout, file={"format": "tiff"}, color=color, size={"by": "width", "pixels": 450, "ppi": 300}
+            )
+            data = self.made(content, "disc.tif")
+        said = read_packets(blocks_of(data, "TIFF").xmp)["svg:path"]
+        self.assertIn("Disc", [field.text for field in said.iter()])
+        with Image.open(io.BytesIO(data)) as image:
+            self.assertEqual((image.mode, image.size), ("CMYK", (450, 350)))
+            self.assertEqual(image.info["dpi"], (300, 300))
+
+    def test_a_transparent_photo_gets_the_new_ground_behind_it(self) -> None:
+        pixels = np.zeros((700, 900, 4), np.uint8)
+        pixels[250:450, 300:600] = (150, 40, 30, 255)
+        Image.fromarray(pixels).save(self.photo)
+        made = self.pixels(
+            self.made(recipe({"ground": "#203040"}, file={"format": "jpeg", "quality": 100}), "disc.jpg")
+        )
+        self.assertLess(int(np.abs(made[200, 450].astype(int) - (0x20, 0x30, 0x40)).max()), 4)
+        self.assertLess(int(np.abs(made[300, 590].astype(int) - (150, 40, 30)).max()), 8)
 
     def test_a_page_is_clipped_by_the_path(self) -> None:
         content = recipe(
