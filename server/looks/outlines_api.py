@@ -11,6 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
 from server.framings import outlines
+from server.framings.keeping import Edit
 from server.http.connections import let_go
 from server.http.problems import Problem
 from server.looks.hands import hands
@@ -106,5 +107,6 @@ def get_picture(request: HttpRequest, number: int, photo: int) -> HttpResponse:
 @router.put("/{number}/outlines", response=OutlineEditsIn)
 def keep_outlines(request: HttpRequest, number: int, body: OutlineEditsIn) -> dict[str, Any]:
     """Keep outlines of photos: all of them, or, where somebody changed one meanwhile, none. Answers what undoes it."""
-    edits = [outlines.Edit(edit.photo, edit.outline, edit.version) for edit in body.edits]
-    return {"edits": [each._asdict() for each in outlines.keep(find_tray(request, number), edits)]}
+    edits = [Edit(edit.photo, edit.outline, edit.version) for edit in body.edits]
+    before = outlines.keep(find_tray(request, number), edits)
+    return {"edits": [{"photo": each.photo, "outline": each.values, "version": each.version} for each in before]}

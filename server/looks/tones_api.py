@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Field, Router, Schema
 
 from server.framings import tones
+from server.framings.keeping import Edit
 from server.looks.drawing import working_copy
 from server.looks.exact import check_turn
 from server.photos.models import Photo
@@ -86,8 +87,8 @@ def _photo(request: HttpRequest, number: int, photo: int) -> Photo:
     return get_object_or_404(found, pk=photo)
 
 
-def _told(before: list[tones.Edit]) -> dict[str, Any]:
-    return {"edits": [each._asdict() for each in before]}
+def _told(before: list[Edit]) -> dict[str, Any]:
+    return {"edits": [{"photo": each.photo, "tone": each.values, "version": each.version} for each in before]}
 
 
 @router.get("/{number}/tone/{photo}", response=ToneOut)
@@ -140,7 +141,7 @@ def propose(request: HttpRequest, number: int, photo: int) -> dict[str, Any]:
 def keep_tones(request: HttpRequest, number: int, body: ToneEditsIn) -> dict[str, Any]:
     """Keep tones of photos: all of them, or, where somebody changed one meanwhile, none. Answers what undoes it."""
     tray = find_tray(request, number)
-    return _told(tones.keep(tray, [tones.Edit(edit.photo, edit.tone, edit.version) for edit in body.edits]))
+    return _told(tones.keep(tray, [Edit(edit.photo, edit.tone, edit.version) for edit in body.edits]))
 
 
 @router.post("/{number}/tones/given", response=ToneEditsIn)

@@ -24,7 +24,7 @@
 
   $effect(() => {
     outline.load().catch((error: Error) => (failed = error.message));
-    undo.local = outline;
+    undo.local = outline.steps;
     const reload = paced(() => outline.load(), 400);
     const stop = onHint((hint) => {
       if (hint.kind === 'tray' && hint.id === tray) reload();
@@ -49,7 +49,7 @@
 
   /** Drawn or typed; what is no number, or too much, changes nothing. */
   function number(name: 'grow' | 'smooth', value: number | string, least: number, most: number): void {
-    if (typeof value === 'number' && value >= least && value <= most) outline.set(name, { [name]: value });
+    if (typeof value === 'number' && value >= least && value <= most) outline.set({ [name]: value }, name);
   }
 
   async function find(): Promise<void> {
@@ -129,7 +129,7 @@
         <p><b>No outline yet.</b> {outline.why.join(' ')} It is found by itself where an object lies on a plain ground.</p>
         <div>
           <button class="quiet" disabled={outline.finding} onclick={() => void trying(find)}>{outline.finding ? 'Looking…' : 'Find it'} <kbd>F</kbd></button>
-          <button class="quiet" onclick={() => outline.set('begin', { paths: BEGIN })}>Draw it by hand</button>
+          <button class="quiet" onclick={() => outline.set({ paths: BEGIN })}>Draw it by hand</button>
         </div>
       </div>
     {/if}

@@ -32,7 +32,7 @@
 
   $effect(() => {
     tone.load().catch((error: Error) => (failed = error.message));
-    undo.local = tone;
+    undo.local = tone.steps;
     const reload = paced(() => tone.load(), 400);
     const stop = onHint((hint) => {
       if (hint.kind === 'tray' && hint.id === tray) reload();

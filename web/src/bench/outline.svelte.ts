@@ -1,4 +1,5 @@
 import { api, taken, type Schemas } from '../api/client';
+import { Steps } from './steps.svelte';
 import { undo, type Call } from '../shell/undo.svelte';
 import { bent, moved, nodeAt, parted, turned, without, type Path, type Place, type Spot } from './outlines';
 
@@ -23,9 +24,7 @@ export class OutlineState {
   /** What is doubtful of it, in sentences. */
   why = $state.raw<string[]>([]);
   finding = $state(false);
-  private steps = $state.raw<Shape[]>([]);
-  private undone = $state.raw<Shape[]>([]);
-  private last = { name: '', at: 0 };
+  readonly steps = new Steps(() => this.shape, (shape: Shape) => this.to(shape));
 
   constructor(tray: number, photo: number) {
     this.tray = tray;
@@ -43,8 +42,7 @@ export class OutlineState {
     if (tried?.version === this.found.version) this.shape = tried.shape;
     else if (before === undefined || before !== this.found.version) {
       this.shape = this.kept;
-      this.steps = [];
-      this.undone = [];
+      this.steps.forget();
       this.why = this.found.why;
     }
   }
@@ -70,13 +68,9 @@ export class OutlineState {
     return this.shape.paths.reduce((sum, each) => sum + each.length, 0);
   }
 
-  /** name: what is changed; what is drawn along is one step. */
-  set(name: string, changes: Partial<Shape>): void {
-    const now = Date.now();
-    if (name !== this.last.name || now - this.last.at > 700) this.steps = [...this.steps.slice(-199), this.shape];
-    this.last = { name, at: now };
-    this.undone = [];
-    this.to({ ...this.shape, ...changes });
+  /** name: what is drawn along, as one step. */
+  set(changes: Partial<Shape>, name = ''): void {
+    this.steps.set({ ...this.shape, ...changes }, name);
   }
 
   private to(shape: Shape): void {
@@ -86,30 +80,30 @@ export class OutlineState {
   }
 
   move(spot: Spot, by: Place): void {
-    this.set(`move ${spot.path} ${spot.node}`, { paths: moved(this.shape.paths, spot, by) });
+    this.set({ paths: moved(this.shape.paths, spot, by) }, `move ${spot.path} ${spot.node}`);
   }
 
   bend(spot: Spot, which: 'before' | 'behind', to: Place): void {
-    this.set(`bend ${spot.path} ${spot.node} ${which}`, { paths: bent(this.shape.paths, spot, which, to, this.ratio) });
+    this.set({ paths: bent(this.shape.paths, spot, which, to, this.ratio) }, `bend ${spot.path} ${spot.node} ${which}`);
   }
 
   remove(spot: Spot): void {
-    this.set(`remove ${Math.random()}`, { paths: without(this.shape.paths, spot) });
+    this.set({ paths: without(this.shape.paths, spot) });
     const left = this.shape.paths[spot.path]?.length ?? 0;
     this.spot = left ? { path: spot.path, node: Math.min(spot.node, left - 1) } : undefined;
   }
 
   turn(spot: Spot): void {
-    this.set(`turn ${Math.random()}`, { paths: turned(this.shape.paths, spot) });
+    this.set({ paths: turned(this.shape.paths, spot) });
   }
 
   add(spot: Spot, t = 0.5): void {
-    this.set(`add ${Math.random()}`, { paths: parted(this.shape.paths, spot, t) });
+    this.set({ paths: parted(this.shape.paths, spot, t) });
     this.spot = { path: spot.path, node: spot.node + 1 };
   }
 
   removePath(at: number): void {
-    this.set(`path ${Math.random()}`, { paths: this.shape.paths.filter((_, i) => i !== at) });
+    this.set({ paths: this.shape.paths.filter((_, i) => i !== at) });
     this.spot = undefined;
   }
 
@@ -120,32 +114,6 @@ export class OutlineState {
     this.spot = all[(here + by + all.length) % all.length];
   }
 
-  // As `undo.local`: steps that are not kept yet come first.
-  get past(): boolean {
-    return this.steps.length > 0;
-  }
-
-  get future(): boolean {
-    return this.undone.length > 0;
-  }
-
-  back(): void {
-    const before = this.steps.at(-1);
-    if (!before) return;
-    this.undone = [...this.undone, this.shape];
-    this.steps = this.steps.slice(0, -1);
-    this.last = { name: '', at: 0 };
-    this.to(before);
-  }
-
-  forth(): void {
-    const next = this.undone.at(-1);
-    if (!next) return;
-    this.steps = [...this.steps, this.shape];
-    this.undone = this.undone.slice(0, -1);
-    this.to(next);
-  }
-
   /** Look for it in the photo; whether one was found. */
   async find(): Promise<boolean> {
     if (this.finding) return true;
@@ -154,7 +122,7 @@ export class OutlineState {
       const there = await taken(api.POST('/api/trays/{number}/outline/{photo}/found', { params: { path: this.path } }));
       this.why = there.why;
       const shape = { ...NOTHING, ...only(there.outline), grow: this.shape.grow, smooth: this.shape.smooth };
-      if (shape.paths.length) this.set(`found ${Math.random()}`, shape);
+      if (shape.paths.length) this.set(shape);
       return shape.paths.length > 0;
     } finally {
       this.finding = false;

@@ -1,4 +1,5 @@
 import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+import { Steps } from './steps.svelte';
 import { undo, type Call } from '../shell/undo.svelte';
 import { count } from '../words/numbers';
 
@@ -49,9 +50,7 @@ export class ToneState {
   light = $state.raw<Schemas['LightOut']>();
   /** Whether what is lost at the ends is painted over the picture. */
   lost = $state(false);
-  private steps = $state.raw<Values[]>([]);
-  private undone = $state.raw<Values[]>([]);
-  private last = { name: '', at: 0 };
+  readonly steps = new Steps(() => this.values, (values: Values) => this.to(values));
   private turn = 0;
   private readonly page = Math.random().toString(36).slice(2);
 
@@ -68,7 +67,7 @@ export class ToneState {
     this.found = await taken(api.GET('/api/trays/{number}/tone/{photo}', { params: { path: this.path } }));
     const tried = tries.get(this.photo);
     if (tried?.version === this.found.version) this.values = tried.values;
-    else if (!this.changed || !this.steps.length) this.values = this.kept;
+    else if (!this.changed || !this.steps.past) this.values = this.kept;
   }
 
   get kept(): Values {
@@ -100,44 +99,12 @@ export class ToneState {
   }
 
   set(changes: Values): void {
-    const name = Object.keys(changes).join();
-    const now = Date.now();
-    // What is drawn along is one step.
-    if (name !== this.last.name || now - this.last.at > 700) this.steps = [...this.steps.slice(-99), this.values];
-    this.last = { name, at: now };
-    this.undone = [];
-    this.to({ ...this.values, ...changes });
+    this.steps.set({ ...this.values, ...changes }, Object.keys(changes).join());
   }
 
   private to(values: Values): void {
     this.values = values;
     if (this.found) tries.set(this.photo, { values, version: this.found.version });
-  }
-
-  // As `undo.local`: steps that are not kept yet come first.
-  get past(): boolean {
-    return this.steps.length > 0;
-  }
-
-  get future(): boolean {
-    return this.undone.length > 0;
-  }
-
-  back(): void {
-    const before = this.steps.at(-1);
-    if (!before) return;
-    this.undone = [...this.undone, this.values];
-    this.steps = this.steps.slice(0, -1);
-    this.last = { name: '', at: 0 };
-    this.to(before);
-  }
-
-  forth(): void {
-    const next = this.undone.at(-1);
-    if (!next) return;
-    this.steps = [...this.steps, this.values];
-    this.undone = this.undone.slice(0, -1);
-    this.to(next);
   }
 
   /** The picture with what is tried, or with nothing. */
@@ -174,8 +141,7 @@ export class ToneState {
     const before = await taken(api.PUT('/api/trays/{number}/tones', { params: { path: { number: this.tray } }, body }));
     this.did(before, `gave ${name} its tone`);
     tries.delete(this.photo);
-    this.steps = [];
-    this.undone = [];
+    this.steps.forget();
     await this.load();
   }
 
