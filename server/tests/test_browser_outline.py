@@ -87,6 +87,7 @@ class OutlineByEye(BrowserCase):
         expect(page.locator(".say")).to_contain_text("reaches the picture's edge")
         expect(page.locator(".count")).to_contain_text("2 outlines of the tray")
         page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="c.jpg")).to_be_visible()
         expect(page.locator(".count")).to_contain_text("1 outline of the tray")
         page.keyboard.press("Enter")
         expect(page.locator(".notices")).to_contain_text("All outlines are certain now")
