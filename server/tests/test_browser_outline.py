@@ -59,8 +59,8 @@ class OutlineByEye(BrowserCase):
         page.keyboard.press("n")
         page.keyboard.press("Shift+ArrowDown")
         page.keyboard.press("c")
-        page.reload()  # what is not kept may go; what is kept stays
-        self.look("a.jpg")
+        page.reload()
+        expect(page.locator(".say")).to_contain_text("Not kept yet.")
         page.keyboard.press("n")
         for _ in range(3):
             page.keyboard.press("Shift+ArrowUp")

@@ -1,6 +1,7 @@
 import { api, taken, type Schemas } from '../api/client';
 import { Steps } from './steps.svelte';
 import { undo, type Call } from '../shell/undo.svelte';
+import { Drafts } from './drafts';
 import { bent, moved, nodeAt, parted, turned, without, type Path, type Place, type Spot } from './outlines';
 
 interface Shape {
@@ -11,8 +12,8 @@ interface Shape {
 
 const NOTHING: Shape = { paths: [], grow: 0, smooth: 0 };
 
-/** What is drawn of photos and not kept, by their number. */
-const tries = new Map<number, { shape: Shape; version: number }>();
+/** By the photos' numbers, each with the version that it was drawn on. */
+const drafts = new Drafts<{ shape: Shape; version: number }>('outline');
 
 /** One photo's outline as it is drawn here, until it is kept. Every step can be taken back before that. */
 export class OutlineState {
@@ -24,6 +25,8 @@ export class OutlineState {
   /** What is doubtful of it, in sentences. */
   why = $state.raw<string[]>([]);
   finding = $state(false);
+  /** The one that is being changed. */
+  private version = 0;
   readonly steps = new Steps(() => this.shape, (shape: Shape) => this.to(shape));
 
   constructor(tray: number, photo: number) {
@@ -36,15 +39,14 @@ export class OutlineState {
   }
 
   async load(): Promise<void> {
-    const before = this.found?.version;
     this.found = await taken(api.GET('/api/trays/{number}/outline/{photo}', { params: { path: this.path } }));
-    const tried = tries.get(this.photo);
-    if (tried?.version === this.found.version) this.shape = tried.shape;
-    else if (before === undefined || before !== this.found.version) {
-      this.shape = this.kept;
-      this.steps.forget();
-      this.why = this.found.why;
-    }
+    const draft = drafts.read(this.photo);
+    // Somebody else's is not taken over what is being drawn; keeping that says that there is a newer one.
+    if (this.steps.past && this.version !== this.found.version) return;
+    this.version = this.found.version;
+    if (draft?.version === this.version) this.shape = draft.shape;
+    else if (!this.steps.past) this.shape = this.kept;
+    if (!this.steps.past) this.why = this.found.why;
   }
 
   private get kept(): Shape {
@@ -76,7 +78,8 @@ export class OutlineState {
   private to(shape: Shape): void {
     this.shape = shape;
     if (!nodeAt(shape.paths, this.spot)) this.spot = undefined;
-    if (this.found) tries.set(this.photo, { shape, version: this.found.version });
+    if (this.changed) drafts.write(this.photo, { shape, version: this.version });
+    else drafts.forget(this.photo);
   }
 
   move(spot: Spot, by: Place): void {
@@ -134,9 +137,10 @@ export class OutlineState {
     if (!this.found || this.sure || !this.shape.paths.length) return;
     const { paths, grow, smooth } = this.shape;
     const outline = { paths, ...(grow ? { grow } : {}), ...(smooth ? { smooth } : {}) };
-    const edits = [{ photo: this.photo, outline, version: this.found.version }];
+    const edits = [{ photo: this.photo, outline, version: this.version }];
     const before = await taken(api.PUT('/api/trays/{number}/outlines', { params: { path: { number: this.tray } }, body: { edits } }));
-    tries.delete(this.photo);
+    drafts.forget(this.photo);
+    this.steps.forget();
     if (before.edits.length) {
       const call: Call = { method: 'PUT', path: `/api/trays/${this.tray}/outlines`, body: before, feeds: true };
       undo.push({ what: `kept the outline of ${this.found.photo.name}`, at: `/trays/${this.tray}`, place: this.found.photo.name, undo: [call], redo: [{ ...call, body: undefined }] });

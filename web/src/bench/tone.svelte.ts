@@ -1,4 +1,5 @@
 import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+import { Drafts } from './drafts';
 import { Steps } from './steps.svelte';
 import { undo, type Call } from '../shell/undo.svelte';
 import { count } from '../words/numbers';
@@ -30,8 +31,8 @@ export const NUMBERS: Number[] = [
   of('local', 'Local contrast'),
 ];
 
-/** What is tried of photos and not kept, by their number. */
-const tries = new Map<number, { values: Values; version: number }>();
+/** By the photos' numbers, each with the version that it was tried on. */
+const drafts = new Drafts<{ values: Values; version: number }>('tone');
 
 export function within(number: { most: number; places: number }, value: number): number {
   return +Math.min(number.most, Math.max(-number.most, value)).toFixed(number.places) + 0;
@@ -52,6 +53,8 @@ export class ToneState {
   lost = $state(false);
   readonly steps = new Steps(() => this.values, (values: Values) => this.to(values));
   private turn = 0;
+  /** The one that is being changed. */
+  private version = 0;
   private readonly page = Math.random().toString(36).slice(2);
 
   constructor(tray: number, photo: number) {
@@ -65,8 +68,11 @@ export class ToneState {
 
   async load(): Promise<void> {
     this.found = await taken(api.GET('/api/trays/{number}/tone/{photo}', { params: { path: this.path } }));
-    const tried = tries.get(this.photo);
-    if (tried?.version === this.found.version) this.values = tried.values;
+    const draft = drafts.read(this.photo);
+    // Somebody else's is not taken over what is being tried; keeping that says that there is a newer one.
+    if (this.steps.past && this.version !== this.found.version) return;
+    this.version = this.found.version;
+    if (draft?.version === this.version) this.values = draft.values;
     else if (!this.changed || !this.steps.past) this.values = this.kept;
   }
 
@@ -104,7 +110,8 @@ export class ToneState {
 
   private to(values: Values): void {
     this.values = values;
-    if (this.found) tries.set(this.photo, { values, version: this.found.version });
+    if (this.changed) drafts.write(this.photo, { values, version: this.version });
+    else drafts.forget(this.photo);
   }
 
   /** The picture with what is tried, or with nothing. */
@@ -137,10 +144,10 @@ export class ToneState {
   async keep(): Promise<void> {
     if (!this.found || !this.changed) return;
     const name = this.found.photo.name;
-    const body = { edits: [{ photo: this.photo, tone: this.tone, version: this.found.version }] };
+    const body = { edits: [{ photo: this.photo, tone: this.tone, version: this.version }] };
     const before = await taken(api.PUT('/api/trays/{number}/tones', { params: { path: { number: this.tray } }, body }));
     this.did(before, `gave ${name} its tone`);
-    tries.delete(this.photo);
+    drafts.forget(this.photo);
     this.steps.forget();
     await this.load();
   }
