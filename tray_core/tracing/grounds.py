@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from tray_core.pixels.picture import Pixels8
 
-_SMALL = 256
+_SMALL = 128
 _BORDER = 0.04
 """How much along the picture's edges is taken for ground, in parts of its short edge."""
 
