@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from bench.accuracy import crops, forecast, resampling, weight
+from bench.accuracy import crops, forecast, objects, resampling, weight
 
 
 def report(tell: Callable[[str], None], say: Callable[[str], None] = print) -> None:
@@ -35,3 +35,8 @@ def report(tell: Callable[[str], None], say: Callable[[str], None] = print) -> N
     say("\n## Crops\n\n| shape | demo's | others' | all, by the middle | ask | under half |\n|---|---|---|---|---|---|")
     for shape, own, others, middle, asks, lost in crops.crops():
         say(f"| {shape} | {own:.2f} | {others:.2f} | {middle:.2f} | {asks} | {lost} |")
+    tell("outlines")
+    say("\n## Outlines\n\n| ground | median IoU | lowest IoU | ask | of |\n|---|---|---|---|---|")
+    for ground, middle, lowest, asks, count in objects.outlines():
+        say(f"| {ground} | {middle:.4f} | {lowest:.4f} | {asks} | {count} |")
+    say(f"\nThe shop's bird against its rendered truth: {objects.rendered():.4f}.")

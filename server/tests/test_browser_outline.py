@@ -6,11 +6,11 @@ import re
 
 from playwright.sync_api import expect
 
+from bench.accuracy.objects import drawn, ring
 from server.photos.models import Photo
 from server.runs.models import Run
 from server.tests.browser import BrowserCase
 from tray_core.tests.samples import jpeg
-from tray_core.tests.test_cutouts import drawn, ring
 
 SQUARE = [(250.0, 200.0), (650.0, 200.0), (650.0, 500.0), (250.0, 500.0)]
 

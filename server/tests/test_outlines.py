@@ -8,12 +8,12 @@ from unittest import mock
 import numpy as np
 from PIL import Image
 
+from bench.accuracy.objects import drawn, ring
 from server.photos import reading
 from server.photos.models import Outline, Photo
 from server.runs.models import Rendition, Run
 from server.tests.cases import StudioCase
 from tray_core.tests.samples import jpeg, scene
-from tray_core.tests.test_cutouts import drawn, ring
 
 SQUARE = {"paths": [[{"at": [x, y]} for x, y in ((0.3, 0.3), (0.7, 0.3), (0.7, 0.7), (0.3, 0.7))]]}
 

@@ -19,6 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from bench.accuracy.objects import BOX, SCENES, drawn, iou, ring, star
 from tray_core.command.main import main
 from tray_core.errors import RecipeError
 from tray_core.fingerprint import fingerprint
@@ -35,8 +36,6 @@ from tray_core.words.blocks import blocks_of
 from tray_core.words.xmp import read_packets
 
 PROJECT = Path(__file__).parents[2]
-Shape = tuple[list[tuple[float, float]], tuple[int, int, int] | None]
-BOX = [(250.0, 200.0), (650.0, 220.0), (640.0, 520.0), (260.0, 500.0)]
 SHOP = PROJECT / "demo" / "photos" / "shop-stock"
 
 
@@ -58,51 +57,6 @@ def circle(x: float, y: float, radius: float, size: tuple[int, int], count: int 
     """A polygon near a circle, in shares."""
     turns = [2 * math.pi * i / count for i in range(count)]
     return tuple(Node(at=((x + radius * math.cos(t)) / size[0], (y + radius * math.sin(t)) / size[1])) for t in turns)
-
-
-def drawn(shapes: list[Shape], size: tuple[int, int]) -> tuple[NDArray[np.uint8], NDArray[np.float32]]:
-    """(picture, truth) of shapes on a plain ground with a soft shadow, at four times the size and averaged.
-
-    A shape is its points and its color; None is a hole.
-    """
-    fine = 4
-    width, height = size
-    truth = np.zeros((height * fine, width * fine), np.float32)
-    color = np.zeros((height * fine, width * fine, 3), np.float32)
-    for points, paint in shapes:
-        at = np.rint(np.array(points) * fine).astype(np.int32)
-        cv2.fillPoly(truth, [at], 0.0 if paint is None else 1.0)
-        if paint is not None:
-            cv2.fillPoly(color, [at], paint)
-    small = np.asarray(cv2.resize(truth, size, interpolation=cv2.INTER_AREA), np.float32)
-    ground = np.empty((height, width, 3), np.float32)
-    ground[...] = (246, 244, 240)
-    ground -= np.linspace(0, 14, height)[:, None, None]
-    shadow = cv2.GaussianBlur(np.roll(small, (16, 9), (0, 1)), (0, 0), 14) * 0.35
-    ground *= 1 - shadow[..., None]
-    mean = cv2.resize(color * truth[..., None], size, interpolation=cv2.INTER_AREA)
-    made = mean + ground * (1 - small[..., None])
-    made += np.random.default_rng(5).normal(0, 1.2, made.shape)
-    return np.clip(np.rint(made), 0, 255).astype(np.uint8), small
-
-
-def ring(x: float, y: float, radius: float, points: int = 90) -> list[tuple[float, float]]:
-    return [
-        (x + radius * math.cos(2 * math.pi * i / points), y + radius * math.sin(2 * math.pi * i / points))
-        for i in range(points)
-    ]
-
-
-def star(x: float, y: float, outer: float, inner: float, points: int) -> list[tuple[float, float]]:
-    return [
-        (x + r * math.cos(math.pi * i / points), y + r * math.sin(math.pi * i / points))
-        for i in range(2 * points)
-        for r in (outer if i % 2 == 0 else inner,)
-    ]
-
-
-def iou(one: NDArray[Any], other: NDArray[Any]) -> float:
-    return float(((one > 0.5) & (other > 0.5)).sum() / ((one > 0.5) | (other > 0.5)).sum())
 
 
 def found_cover(pixels: NDArray[Any]) -> NDArray[Any]:
@@ -184,31 +138,15 @@ class Finding(unittest.TestCase):
         self.assertGreater(iou(found_cover(pixels), truth), 0.99)
 
     def test_drawn_objects_are_found_with_their_holes(self) -> None:
-        size = (900, 700)
-        scenes: dict[str, tuple[float, list[Shape]]] = {
-            "disc": (0.99, [(ring(450, 350, 210), (150, 40, 30))]),
-            "wheel": (
-                0.99,
-                [
-                    (star(450, 340, 240, 205, 40), (170, 130, 60)),
-                    (ring(450, 340, 140), None),
-                    (ring(450, 340, 50), (60, 60, 160)),
-                ],
-            ),
-            # Half of a pixel around a rod of twelve is much of it.
-            "thin": (
-                0.98,
-                [
-                    ([(200, 120), (212, 117), (700, 560), (690, 568)], (40, 60, 120)),
-                    (ring(650, 200, 70), (20, 120, 90)),
-                ],
-            ),
-            "cream": (0.99, [(BOX, (208, 196, 176))]),
-            "grey": (0.99, [(BOX, (120, 119, 118))]),
-        }
-        for name, (least, shapes) in scenes.items():
+        for name, least in (
+            ("disc", 0.99),
+            ("wheel", 0.99),
+            ("rod and disc", 0.98),
+            ("cream box", 0.99),
+            ("grey box", 0.99),
+        ):
             with self.subTest(scene=name):
-                pixels, truth = drawn(shapes, size)
+                pixels, truth = drawn(SCENES[name], (900, 700))
                 self.assertGreater(iou(found_cover(pixels), truth), least)
 
     def test_edges_lie_within_a_pixel(self) -> None:
