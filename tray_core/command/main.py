@@ -17,6 +17,7 @@ from tray_core.command.afterwards import do_afterwards
 from tray_core.command.given import Given, read_outlines, read_tones
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.command.markup import write_markup
+from tray_core.command.outlines import outlines_command
 from tray_core.command.shelves import read_recipes
 from tray_core.command.words import Table, read_words_file, words_command
 from tray_core.errors import PlaceError, TrayError
@@ -69,6 +70,8 @@ def _parser() -> argparse.ArgumentParser:
     inspect.add_argument("paths", nargs="+", metavar="FILE")
     words = commands.add_parser("words", help="say the words of photos; one JSON object a line for each")
     words.add_argument("paths", nargs="+", metavar="FILE")
+    outlines = commands.add_parser("outlines", help="find outlines of objects; one JSON object, as --outlines takes it")
+    outlines.add_argument("paths", nargs="+", metavar="PATH", help="photos, or folders with all below them")
     hurt = commands.add_parser("fuzz", help="read hostile files made from a seed, and say what came of them")
     hurt.add_argument("--count", type=_positive, default=2000)
     hurt.add_argument("--seed", type=int, default=1)
@@ -310,6 +313,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
                 return _plan(given)
             case "words":
                 return ALL_MADE if words_command(given.paths, DEFAULT_LIMITS, _say) else SOME_FAILED
+            case "outlines":
+                return ALL_MADE if outlines_command(given.paths, DEFAULT_LIMITS, _tell) else SOME_FAILED
             case "inspect":
                 return _inspect(given)
             case "fuzz":

@@ -394,6 +394,25 @@ class Cutting(unittest.TestCase):
         self.assertGreater(iou(picture.pixels[..., 1] < 150, expected), 0.99)
 
 
+class CommandLine(unittest.TestCase):
+    def test_outlines_are_printed_as_they_are_taken(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            for photo, x in (("disc", 450), ("edge", 60)):
+                pixels, _ = drawn([(ring(x, 350, 210), (150, 40, 30))], (900, 700))
+                Image.fromarray(pixels).save(folder / f"{photo}.png")
+            (folder / "text.jpg").write_bytes(b"no picture")
+            said, told = io.StringIO(), io.StringIO()
+            with contextlib.redirect_stdout(said), contextlib.redirect_stderr(told):
+                code = main(["outlines", str(folder)])
+            self.assertEqual(code, 1)
+            self.assertIn("text.jpg", told.getvalue())
+            self.assertIn("edge.png: The object reaches the picture's edge.", told.getvalue())
+            found = json.loads(said.getvalue())
+            self.assertEqual(set(found), {"disc.png", "edge.png"})
+            self.assertEqual([check_outline(found[each]).sure for each in ("disc.png", "edge.png")], [True, False])
+
+
 class Recipes(unittest.TestCase):
     def test_sentences(self) -> None:
         def told(**cutout: object) -> str:
