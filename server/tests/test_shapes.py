@@ -238,7 +238,7 @@ class Boards(StudioCase):
         one, two = self.recipe("One"), self.recipe("Two")
         self.assertEqual([r["id"] for r in self.send("put", "recipes/order", {"recipes": [two.pk]})], [two.pk, one.pk])
         starters = self.get("recipes/starters")
-        self.assertEqual(len(starters), 9)
+        self.assertEqual(len(starters), 10)
         panels = next(each for each in starters if each["title"] == "Story in six panels")
         self.assertEqual(panels["drawing"], {"way": "crop", "by": "width", "ratio": 6.0, "columns": 6, "rows": 1})
         made = self.send("post", "recipes", {"content": panels["content"] | {"shelf": "Feeds"}})

@@ -165,6 +165,9 @@ class Finding(unittest.TestCase):
         self.assertEqual(find_outline(noise).outline, NO_OUTLINE)
         empty = np.full((300, 400, 3), 250, np.uint8)
         self.assertEqual(find_outline(empty).why, ("Nothing lies on the ground.",))
+        # An object that leaves a border of its own color, and nothing else.
+        filled, _ = drawn([([(0.0, 0.0), (900.0, 0.0), (900.0, 700.0), (0.0, 700.0)], (90, 140, 60))], (900, 700))
+        self.assertTrue(find_outline(filled).why)
         faint, _ = drawn([(BOX, (240, 238, 234))], (900, 700))
         self.assertFalse(find_outline(faint).outline.sure and not find_outline(faint).outline.empty)
 
@@ -173,6 +176,23 @@ def quiet(arguments: list[str]) -> int:
     """What the command line answers, without what it says."""
     with contextlib.redirect_stdout(io.StringIO()), contextlib.redirect_stderr(io.StringIO()):
         return main(arguments)
+
+
+class AnyPicture(unittest.TestCase):
+    def test_no_picture_is_too_small_too_flat_or_too_wild(self) -> None:
+        for shape in ((1, 1), (1, 50), (3, 3), (40, 9), (2, 300)):
+            for level in (0, 128, 255):
+                find_outline(np.full((*shape, 3), level, np.uint8))
+        numbers = np.random.default_rng(2)
+        for number in range(60):
+            height, width = numbers.integers(1, 300, 2)
+            pixels = np.full((height, width, 3), numbers.integers(0, 256), np.uint8)
+            if number % 3 == 1:
+                pixels[numbers.random((height, width)) < 0.02] = numbers.integers(0, 256, 3)
+            elif number % 3 == 2:
+                pixels[:, width // 2 :] = numbers.integers(0, 256, 3)
+            outline = find_outline(pixels).outline
+            self.assertEqual(check_outline(outline.to_json()).paths, outline.paths)
 
 
 class Cutting(unittest.TestCase):

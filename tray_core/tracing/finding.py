@@ -213,7 +213,7 @@ def _doubts(cover: _Floats, steep: _Floats, holes: int) -> list[str]:
     edge = (cv2.dilate(inside, np.ones((3, 3), np.uint8)) - inside).astype(bool)
     # The steepest place within two pixels counts: the edge itself may lie beside a pixel's middle.
     weak = cv2.dilate(steep, np.ones((5, 5), np.uint8))[edge] < _WEAK
-    if weak.mean() > _MOST_WEAK:
+    if len(weak) and weak.mean() > _MOST_WEAK:
         found.append("Part of its edge can hardly be told from the ground, or is out of focus.")
     if holes:
         found.append("There may be a hole, or a grey part that looks like one.")
