@@ -116,7 +116,7 @@ class Photo(models.Model):
             unread=tuple(self.unread),
             beside=self.root is not None and self.root.writable,
             tone=check_tone(self.tone) if self.tone else NEUTRAL,
-            outline=traced_from_json({name: value for name, value in self.traced.items() if name != "why"}),
+            outline=traced_from_json(self.traced),
         )
 
     @property

@@ -10,7 +10,6 @@ from django.db import IntegrityError, transaction
 from server.photos.models import Outline, Photo
 from tray_core import Plan
 from tray_core.outline import Outline as Curves
-from tray_core.outline import Traced
 from tray_core.outline import traced as traced_of
 
 
@@ -41,8 +40,4 @@ def with_curves(photo: Photo, plan: Plan) -> Plan:
     if plan.outline is None:
         return plan
     row = Outline.objects.filter(photo=photo, digest=plan.outline.digest).first()
-    return plan if row is None else replace(plan, outline=_loaded(plan.outline, row))
-
-
-def _loaded(outline: Traced, row: Outline) -> Traced:
-    return outline.loaded(row.content)
+    return plan if row is None else replace(plan, outline=plan.outline.loaded(row.content))

@@ -164,3 +164,15 @@ class StudioCase(TransactionTestCase):
 
     def made(self, run: Run) -> list[Rendition]:
         return list(run.renditions.filter(state=Rendition.State.MADE))
+
+
+class TrayCase(StudioCase):
+    """A studio whose API is asked about one tray."""
+
+    tray_: Tray
+
+    def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
+        more = {} if body is None else {"data": body, "content_type": "application/json"}
+        answer = getattr(self.client, method)(f"/api/trays/{self.tray_.pk}/{path}", **more)
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        return answer.json() if "json" in answer["Content-Type"] else answer.content

@@ -12,13 +12,13 @@ from bench.accuracy.objects import drawn, ring
 from server.photos import reading
 from server.photos.models import Outline, Photo
 from server.runs.models import Rendition, Run
-from server.tests.cases import StudioCase
+from server.tests.cases import TrayCase
 from tray_core.tests.samples import jpeg, scene
 
 SQUARE = {"paths": [[{"at": [x, y]} for x, y in ((0.3, 0.3), (0.7, 0.3), (0.7, 0.7), (0.3, 0.7))]]}
 
 
-class Outlines(StudioCase):
+class Outlines(TrayCase):
     def setUp(self) -> None:
         super().setUp()
         disc, _ = drawn([(ring(450, 350, 210), (150, 40, 30))], (900, 700))
@@ -30,13 +30,6 @@ class Outlines(StudioCase):
         )
         self.work()
         self.disc, self.edge, self.scene = Photo.objects.order_by("name")
-        self.at = f"/api/trays/{self.tray_.pk}"
-
-    def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
-        more = {} if body is None else {"data": body, "content_type": "application/json"}
-        answer = getattr(self.client, method)(f"{self.at}/{path}", **more)
-        self.assertEqual(answer.status_code, status, answer.content[:300])
-        return answer.json() if "json" in answer["Content-Type"] else answer.content
 
     def keep(self, photo: Photo, outline: dict[str, Any], version: int | None = None, status: int = 200) -> Any:
         return self.send(

@@ -10,11 +10,11 @@ from PIL import Image
 
 from server.photos.models import Photo
 from server.runs.models import Run
-from server.tests.cases import StudioCase
+from server.tests.cases import TrayCase
 from tray_core.tests.samples import jpeg, scene
 
 
-class Tones(StudioCase):
+class Tones(TrayCase):
     def setUp(self) -> None:
         super().setUp()
         for number in range(3):
@@ -22,13 +22,6 @@ class Tones(StudioCase):
         self.tray_ = self.tray(self.recipe("Journal", file={"format": "png"}, sharpen=None))
         self.work()
         self.photos = list(Photo.objects.order_by("name"))
-        self.at = f"/api/trays/{self.tray_.pk}"
-
-    def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
-        more = {} if body is None else {"data": body, "content_type": "application/json"}
-        answer = getattr(self.client, method)(f"{self.at}/{path}", **more)
-        self.assertEqual(answer.status_code, status, answer.content[:300])
-        return answer.json() if "json" in answer["Content-Type"] else answer.content
 
     def keep(self, photo: Photo, tone: dict[str, Any], version: int | None = None, status: int = 200) -> Any:
         return self.send("put", "tones", {"edits": [{"photo": photo.pk, "tone": tone, "version": version}]}, status)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tray_core.line.ground import values_of
-from tray_core.outline import Contours, Traced
+from tray_core.outline import Traced
 from tray_core.pixels.color import rgb_of
 from tray_core.pixels.coverage import coverage
 from tray_core.pixels.picture import Picture, Pixels, Pixels8, Pixels16
@@ -32,16 +32,11 @@ _RIM = 3
 """Width in pixels, odd, of what counts as rim: resampling carries the ground's color into the object by about one."""
 
 
-def contours_in(layout: Layout, outline: Traced) -> Contours:
-    """The outline's polygons in pixels of `layout.inner`."""
-    left, top, _, _ = layout.inner
-    return tuple(layout.canvas_points(each) - (left, top) for each in outline.contours(layout.source))
-
-
 def covered(layout: Layout, outline: Traced) -> Pixels8:
     """How much of each pixel of `layout.inner` is the object, 0..255."""
-    _, _, width, height = layout.inner
-    return np.rint(coverage(contours_in(layout, outline), (width, height)) * 255).astype(np.uint8)
+    left, top, width, height = layout.inner
+    contours = (layout.canvas_points(each) - (left, top) for each in outline.contours(layout.source))
+    return np.rint(coverage(contours, (width, height)) * 255).astype(np.uint8)
 
 
 def without_ground(picture: Picture, cover: Pixels8) -> Picture:

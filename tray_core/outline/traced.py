@@ -80,7 +80,13 @@ def traced(outline: Outline, size: tuple[int, int]) -> Traced | None:
 
 
 def traced_from_json(data: dict[str, Any]) -> Traced | None:
-    """What `Traced.to_json` wrote; None of nothing."""
+    """What `Traced.to_json` wrote, whatever else was noted beside it; None of nothing."""
     if not data:
         return None
-    return Traced(**{**data, "box": tuple(data["box"]), "photo": tuple(data["photo"])})
+    return Traced(
+        box=tuple(data["box"]),
+        area=data["area"],
+        sure=data["sure"],
+        digest=data["digest"],
+        photo=tuple(data["photo"]),
+    )

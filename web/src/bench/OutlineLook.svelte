@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
   import { onEscape } from '../shell/escape';
-  import { pageKey } from '../shell/keys.svelte';
+  import { keepingKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
@@ -81,9 +81,7 @@
   }
 
   function pressed(event: KeyboardEvent): void {
-    const target = event.target as HTMLElement;
-    // Enter keeps wherever the focus is, but on what is pressed by it.
-    const key = event.key === 'Enter' && !target.closest('button, a, dialog, [role=dialog]') ? 'Enter' : pageKey(event);
+    const key = keepingKey(event);
     if (key === undefined) return;
     const arrow = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as Record<string, [number, number]>)[key];
     const spot = outline.spot;

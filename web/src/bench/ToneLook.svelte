@@ -3,7 +3,7 @@
   import { onHint, paced } from '../api/live';
   import Choice from '../recipes/Choice.svelte';
   import { onEscape } from '../shell/escape';
-  import { pageKey } from '../shell/keys.svelte';
+  import { keepingKey } from '../shell/keys.svelte';
   import { say, showing, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
@@ -129,9 +129,7 @@
   }
 
   function pressed(event: KeyboardEvent): void {
-    // Enter keeps wherever the focus is, but on what is pressed by it.
-    const target = event.target as HTMLElement;
-    const key = event.key === 'Enter' && !target.closest('button, a, dialog, [role=dialog]') ? 'Enter' : pageKey(event);
+    const key = keepingKey(event);
     if (key === 'b') before = !before;
     else if (key === 'c') tone.lost = !tone.lost;
     else if (key === 'g') picking = !picking;

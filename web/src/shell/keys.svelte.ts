@@ -40,3 +40,9 @@ export function pageKey(event: KeyboardEvent): string | undefined {
   if (event.key.length > 1 || event.key === ' ') return event.key;
   return letters.on ? event.key.toLowerCase() : undefined;
 }
+
+/** The same for pages on which Enter keeps, wherever the focus is but on what is pressed by it. */
+export function keepingKey(event: KeyboardEvent): string | undefined {
+  const target = event.target as HTMLElement;
+  return event.key === 'Enter' && !target.closest('button, a, dialog, [role=dialog]') ? 'Enter' : pageKey(event);
+}
