@@ -10,7 +10,7 @@ import hashlib
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from server.http.connections import let_go
 from server.http.problems import Problem
@@ -27,6 +27,8 @@ from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import KEEPS_ALPHA
 from tray_core.weight.score import Scorer
 
+T = TypeVar("T")
+
 MOST_BYTES = 400_000_000
 """Of pictures and files kept; those used longest ago are forgotten first."""
 
@@ -40,7 +42,7 @@ class Overtaken(Problem):
 
 _memory = Memory(MOST_BYTES)
 _turns: dict[tuple[int, str], int] = {}
-_working = threading.BoundedSemaphore(2)
+working = threading.BoundedSemaphore(2)
 
 
 def check_turn(studio: int, name: str, turn: int) -> None:
@@ -53,6 +55,12 @@ def check_turn(studio: int, name: str, turn: int) -> None:
     if _turns.get(page, 0) > turn:
         raise Overtaken
     _turns[page] = turn
+
+
+def kept(key: str, make: Callable[[], T], size: Callable[[T], int]) -> T:
+    """The value of `key`, made now where it is not kept. size: of a value, in bytes."""
+    found: T = _memory.get(key, make, size)
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +94,7 @@ def resized_cell(
     let_go()
 
     def make() -> Resized:
-        with _working:
+        with working:
             alive()
             return hands.do(photo.name, resize_cell, file, plan, limits)
 
@@ -97,7 +105,8 @@ def resized_cell(
     return Cell(plan, made, key, part, [(each.width, each.height) for each in plans])
 
 
-def _finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
+def finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
+    """Of all that the picture depends on that goes to the coder."""
     clear = recipe.file.format in KEEPS_ALPHA
     stations = f"{recipe.cutout} {recipe.sharpen} {recipe.finish} {recipe.color}"
     return f"{cell.key} {cell.plan.panel} {stations} {strength} {clear}"
@@ -105,7 +114,7 @@ def _finished_key(cell: Cell, recipe: Recipe, strength: int | None) -> str:
 
 def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:
     """The picture as it goes to the coder, kept."""
-    key = f"finished {_finished_key(cell, recipe, strength)}"
+    key = f"finished {finished_key(cell, recipe, strength)}"
     made: Picture = _memory.get(
         key, lambda: finished_cell(cell.made, cell.plan, recipe, strength), lambda p: int(p.pixels.nbytes)
     )
@@ -115,7 +124,7 @@ def for_coder(cell: Cell, recipe: Recipe, strength: int | None) -> Picture:
 def file_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> bytes:
     """The bytes of the rendition at some quality, kept."""
     file = recipe.coded
-    key = f"file {_finished_key(cell, recipe, strength)} {file.model_dump_json(exclude={'quality'})} {quality}"
+    key = f"file {finished_key(cell, recipe, strength)} {file.model_dump_json(exclude={'quality'})} {quality}"
     ppi = recipe.size.ppi if recipe.size else None
     made: bytes = _memory.get(
         key, lambda: encode(for_coder(cell, recipe, strength), file, ppi, quality), lambda data: len(data)
@@ -125,10 +134,10 @@ def file_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> b
 
 def score_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> float:
     """The perceptual score of that file, kept."""
-    what = f"{_finished_key(cell, recipe, strength)} {recipe.coded.model_dump_json(exclude={'quality'})} {quality}"
+    what = f"{finished_key(cell, recipe, strength)} {recipe.coded.model_dump_json(exclude={'quality'})} {quality}"
 
     def make() -> float:
-        with _working:
+        with working:
             data = file_of(cell, recipe, strength, quality)
             return scorer_of(cell, recipe, strength).score_of_file(data)
 
@@ -138,7 +147,7 @@ def score_of(cell: Cell, recipe: Recipe, strength: int | None, quality: int) -> 
 
 def scorer_of(cell: Cell, recipe: Recipe, strength: int | None) -> Scorer:
     """The scorer of the picture that goes to the coder, kept. By parts: a curve is wanted soon."""
-    key = f"scorer {_finished_key(cell, recipe, strength)}"
+    key = f"scorer {finished_key(cell, recipe, strength)}"
     picture = for_coder(cell, recipe, strength)
     made: Scorer = _memory.get(key, lambda: Scorer(picture, sampled=True), lambda _: 40_000_000)
     return made

@@ -16,6 +16,8 @@ from server.looks.beside import router as beside
 from server.looks.outlines_api import router as outlines
 from server.looks.pictures import router as pictures
 from server.looks.tones_api import router as tones
+from server.outlets.api import router as outlet_sheets
+from server.outlets.rehearsal_api import router as rehearsals
 from server.project.conf import conf
 from server.recipes.api import router as recipes
 from server.recipes.giving_api import router as giving
@@ -48,6 +50,8 @@ api.add_router("/recipes", recipes)
 api.add_router("/parts", parts)
 api.add_router("/marks", marks)
 api.add_router("/profiles", profiles)
+api.add_router("/outlets", outlet_sheets)
+api.add_router("/outlets", rehearsals)
 api.add_router("/drafts", drafts)
 api.add_router("/pictures", pictures)
 api.add_router("/storage", storage)

@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "server.framings",
     "server.runs",
     "server.board",
+    "server.outlets",
     "server.demo",
 ]
 MIDDLEWARE = [

@@ -25,6 +25,7 @@ LAYERS = (
     "board",
     "sheet",
     "looks",
+    "outlets",
     "storage",
     "demo",
     "project",

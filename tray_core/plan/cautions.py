@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tray_core.marks.text import fitted, room_for
+from tray_core.outlets.checking import FileFacts, breaches
 from tray_core.outline import Traced
 from tray_core.photo.facts import PhotoFacts
 from tray_core.plan.layout import Layout
@@ -38,6 +39,7 @@ Code = Literal[
     "no-letter",
     "no-mark-word",
     "mark-smaller",
+    "outlet",
 ]
 
 
@@ -130,6 +132,24 @@ def photo_cautions(facts: PhotoFacts, recipe: Recipe) -> Iterator[Caution]:
         yield Caution("ends-early", "ends early", text)
     if facts.unread and ((recipe.metadata is not None and recipe.metadata.writes) or recipe.name.tells_words):
         yield Caution("unread", "words unread", " ".join(facts.unread))
+
+
+def outlet_cautions(facts: PhotoFacts, recipe: Recipe, width: int, height: int) -> Iterator[Caution]:
+    """Which rules of the outlet that `recipe` is for one rendition breaks. width, height: in pixels."""
+    if recipe.outlet is None:
+        return
+    target, own = recipe.outlet, recipe.color is None or recipe.color.profile == "own"
+    profile = facts.profile if own else recipe.color.profile if recipe.color else None
+    file = FileFacts(
+        format=facts.format.casefold() if recipe.file.format == "same" else recipe.file.format,
+        width=width,
+        height=height,
+        bytes=facts.bytes if recipe.file.format == "same" else None,
+        profile=profile,
+        srgb=profile is None or "srgb" in profile.casefold() or profile == "grey",
+    )
+    for breach in breaches(target.outlet, target.rules, file):
+        yield Caution("outlet", breach.label, breach.text)
 
 
 def no_profile(facts: PhotoFacts) -> str:

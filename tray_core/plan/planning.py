@@ -11,7 +11,15 @@ from dataclasses import dataclass, replace
 from tray_core.outline import Traced
 from tray_core.photo.facts import PhotoFacts
 from tray_core.photo.words import NAMES, NO_WORDS, RIGHTS, Words, typed_over, without_names
-from tray_core.plan.cautions import Caution, layout_cautions, mark_cautions, name_cautions, photo_cautions, same_name
+from tray_core.plan.cautions import (
+    Caution,
+    layout_cautions,
+    mark_cautions,
+    name_cautions,
+    outlet_cautions,
+    photo_cautions,
+    same_name,
+)
 from tray_core.plan.counting import Number, Numbers
 from tray_core.plan.framing import Framing
 from tray_core.plan.laying import layouts
@@ -109,7 +117,8 @@ def plan_renditions(
         for panel in range(1, panels + 1):
             _, _, width, height = layout.panel(panel)
             part = len(plans) + 1
-            warnings = (*layout_cautions(layout, recipe, width, height, facts.outline), *about_photo)
+            about_outlet = outlet_cautions(facts, recipe, width, height)
+            warnings = (*layout_cautions(layout, recipe, width, height, facts.outline), *about_outlet, *about_photo)
             name = folder = ""
             fields = _fields(facts, recipe, number_of, tray, (width, height), part)
             if recipe.finish is not None and recipe.finish.texts:

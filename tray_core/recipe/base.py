@@ -15,8 +15,12 @@ class Station(BaseModel):
 
 
 class Conflict(ValueError):
-    """Stations that do not go together; names the field that has to change."""
+    """Stations that do not go together; names the field that has to change.
 
-    def __init__(self, field: str, *, expected: str, found: str, remedy: str) -> None:
+    inner: the field is told from the station that raises it, and not from the whole.
+    """
+
+    def __init__(self, field: str, *, expected: str, found: str, remedy: str, inner: bool = False) -> None:
         super().__init__(f"expected {expected}, found {found}")
+        self.inner = inner
         self.field, self.expected, self.found, self.remedy = field, expected, found, remedy

@@ -13,6 +13,7 @@ from tray_core.recipe.finish import Finish, check_finish
 from tray_core.recipe.frame import BoundsFrame, Frame, KeepFrame
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.name import Name
+from tray_core.recipe.outlet import ForOutlet
 from tray_core.recipe.place import Place
 from tray_core.recipe.size import ExactSize, Size
 from tray_core.recipe.stations import Color, Prep, Sharpen
@@ -84,6 +85,7 @@ class Recipe(Station):
         dict[StationName, Annotated[str, Field(min_length=1, max_length=60)]],
         Field(description="Stations that follow a part which several recipes share, with its name."),
     ] = {}
+    outlet: Annotated[ForOutlet | None, Field(description="The outlet and use that it is for, with its rules.")] = None
     prep: Prep | None = None
     cutout: Cutout | None = None
     frame: Frame | None = None
@@ -193,6 +195,8 @@ class Recipe(Station):
             made["finish"] |= _finish_json(self.finish, made["finish"])
         if (metadata := made["file"].get("metadata")) is not None:
             made["file"]["metadata"] = {key: value for key, value in metadata.items() if value or key == "keep"}
+        if self.outlet is not None:
+            made["outlet"] = self.outlet.model_dump(mode="json", exclude_defaults=True)
         found = {key: value for key, value in made.items() if value not in ("", {}) or key in ("title", *_SHORT)}
         return {key: _ordered(value) if isinstance(value, dict) else value for key, value in found.items()}
 

@@ -103,7 +103,7 @@ def check_recipe(data: Any, source: str = "") -> Recipe:
     try:
         return Recipe.model_validate(data)
     except ValidationError as error:
-        raise RecipeProblems.of([_problem(lead, details) for details in error.errors()]) from error
+        raise RecipeProblems.of([problem_of(lead, details) for details in error.errors()]) from error
 
 
 _EXPECTED = {
@@ -122,12 +122,16 @@ _EXPECTED = {
     "subfolder": "a folder such as web/{recipe}",
     "icc": "the name of a profile file",
     "page": "A4, letter, A4 landscape, or pixels such as 1080x1350",
+    **dict.fromkeys(("least", "most", "best", "shown", "largest"), "width and height in pixels, such as 1080 × 1350"),
+    "crop": "a shape such as 1:1",
+    "checked": "a day such as 2031-10-14",
     "ground": "clear, keep, or a color such as #ffffff",
 }
 """What fields take that a person types, by the field's name."""
 
 
-def _problem(lead: str, details: ErrorDetails) -> RecipeError:
+def problem_of(lead: str, details: ErrorDetails) -> RecipeError:
+    """One problem of pydantic in our words. lead: the source, before its path."""
     steps = [str(step) for step in details["loc"]]
     # A choice between kinds of one station puts the kind's name into the path; the JSON has no such step.
     mark = steps[:2] == ["finish", "marks"]
@@ -153,7 +157,8 @@ def _problem(lead: str, details: ErrorDetails) -> RecipeError:
             tag = str(context.get("discriminator", "")).strip("'")
             path, found, expected, remedy = f"{path}.{tag}", "nothing", "a value", "Add it."
         case "value_error" if isinstance(clash := context.get("error"), Conflict):
-            return RecipeError(f"{lead}{clash.field}", expected=clash.expected, found=clash.found, remedy=clash.remedy)
+            field = f"{path}.{clash.field}" if clash.inner else clash.field
+            return RecipeError(f"{lead}{field}", expected=clash.expected, found=clash.found, remedy=clash.remedy)
         case "value_error":
             # Written as what was found, and after a semicolon what to do.
             found, _, told = str(context.get("error")).partition("; ")
@@ -186,7 +191,7 @@ def _problem(lead: str, details: ErrorDetails) -> RecipeError:
         case "string_type":
             expected = "a text"
         case "list_type" | "tuple_type":
-            expected = "a list"
+            expected = _EXPECTED.get(steps[-1], "a list")
         case _:
             expected = expected.removeprefix("input should be ")
     return RecipeError(f"{lead}{path}", expected=expected, found=found, remedy=remedy)

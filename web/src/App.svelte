@@ -31,6 +31,8 @@
     studio.trays && (section === 'trays' && id ? studio.trays.find((each) => each.id === id) : homeTray(studio.trays)),
   );
 
+  const asked = (name: string) => new URLSearchParams(router.query).get(name) ?? '';
+
   $effect(() => {
     load();
     const runs = paced(async () => {
@@ -77,7 +79,7 @@
   }
 </script>
 
-<svelte:head><title>{{ recipes: 'Recipes · ', runs: 'Runs · ', storage: 'Storage · ', questions: 'Questions · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
+<svelte:head><title>{{ recipes: 'Recipes · ', runs: 'Runs · ', outlets: 'Outlets · ', storage: 'Storage · ', questions: 'Questions · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
 <svelte:window
   onkeydown={pressed}
   onunhandledrejection={(event) => say(event.reason instanceof Error ? event.reason.message : 'Something went wrong. Reload the page.', { bad: true })}
@@ -101,6 +103,12 @@
       {#key id}<Page name="line" {id} {tray} />{/key}
     {:else if section === 'recipes'}
       <Page name="recipes" {tray} />
+    {:else if section === 'outlets' && id && router.parts[2] === 'rehearsal'}
+      {#key `${id} ${asked('recipe')} ${asked('use')}`}<Page name="rehearsal" outlet={id} recipe={Number(asked('recipe'))} use={asked('use')} {tray} />{/key}
+    {:else if section === 'outlets' && id}
+      {#key id}<Page name="outlet" {id} />{/key}
+    {:else if section === 'outlets'}
+      <Page name="outlets" />
     {:else if section === 'runs' && id}
       {#key id}<Page name="run" {id} />{/key}
     {:else if section === 'runs'}
@@ -109,7 +117,7 @@
       <Page name="questions" />
     {:else if section === 'archive'}
       <Page name="archive" />
-    {:else if !['trays', 'recipes', 'runs', 'storage', 'questions'].includes(section)}
+    {:else if !['trays', 'recipes', 'outlets', 'runs', 'storage', 'questions'].includes(section)}
       <div class="empty">
         <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>

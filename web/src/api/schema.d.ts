@@ -108,6 +108,209 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outlets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Outlets */
+        get: operations["server_outlets_api_list_outlets"];
+        put?: never;
+        /**
+         * Create Outlet
+         * @description Keep a new sheet: an empty one, a copy, or one from a file.
+         */
+        post: operations["server_outlets_api_create_outlet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Outlet */
+        get: operations["server_outlets_api_get_outlet"];
+        /** Change Outlet */
+        put: operations["server_outlets_api_change_outlet"];
+        post?: never;
+        /**
+         * Delete Outlet
+         * @description Delete a sheet. Recipes that are for it keep the rules that they took over.
+         */
+        delete: operations["server_outlets_api_delete_outlet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check File
+         * @description Hold a finished file from anywhere against a use: what would be refused, changed or spoiled. It is not kept.
+         */
+        post: operations["server_outlets_api_check_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outlet File
+         * @description The sheet as a file, to keep or to give to somebody.
+         */
+        get: operations["server_outlets_api_outlet_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Recipe
+         * @description Make a recipe for a use, with every station as its rules want it.
+         */
+        post: operations["server_outlets_api_propose_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/recipes/{recipe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Aim Recipe
+         * @description Let a recipe be for a use, with its rules as they are now, or for no outlet.
+         */
+        put: operations["server_outlets_api_aim_recipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Variants
+         * @description The variants worth trying, and at which size people will see them.
+         */
+        post: operations["server_outlets_rehearsal_api_get_variants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/rehearsal/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Served Picture
+         * @description The file that the outlet would show of a variant, byte for byte.
+         */
+        post: operations["server_outlets_rehearsal_api_served_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/rehearsal/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Variant Content
+         * @description What the recipe says with a variant; nothing is kept.
+         */
+        post: operations["server_outlets_rehearsal_api_variant_content"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlets/{number}/rehearsal/variant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse
+         * @description One variant, made, sent through the intake and scored.
+         */
+        post: operations["server_outlets_rehearsal_api_rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -2007,6 +2210,16 @@ export interface components {
             /** Renditions */
             renditions?: number[] | null;
         };
+        /**
+         * AimIn
+         * @description use: null for no outlet. version: of the recipe.
+         */
+        AimIn: {
+            /** Use */
+            use: string | null;
+            /** Version */
+            version: number;
+        };
         /** AnchorIn */
         AnchorIn: {
             /** Anchor */
@@ -2196,6 +2409,18 @@ export interface components {
             rows: components["schemas"]["RowOut"][];
             /** Total */
             total: number;
+        };
+        /**
+         * BreachOut
+         * @description kind: refuses, changes or spoils.
+         */
+        BreachOut: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
         };
         /** CandidateIn */
         CandidateIn: {
@@ -2415,6 +2640,43 @@ export interface components {
              * @default 0
              */
             uncropped: number;
+        };
+        /**
+         * CheckedOut
+         * @description What an outlet would do to a file; `unread` says why nothing can be told.
+         */
+        CheckedOut: {
+            /**
+             * Breaches
+             * @default []
+             */
+            breaches: components["schemas"]["BreachOut"][];
+            /** Bytes */
+            bytes: number;
+            /**
+             * Format
+             * @default
+             */
+            format: string;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Name */
+            name: string;
+            /** Profile */
+            profile?: string | null;
+            /**
+             * Unread
+             * @default
+             */
+            unread: string;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
         };
         /**
          * ChosenIn
@@ -2716,6 +2978,24 @@ export interface components {
             path: string;
             /** Photos */
             photos: number;
+        };
+        /**
+         * FollowerOut
+         * @description A recipe that is for a use. changed: the sheet has other rules now. gone: it has no such use any more.
+         */
+        FollowerOut: {
+            /** Changed */
+            changed: boolean;
+            /** Gone */
+            gone: boolean;
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Use */
+            use: string;
+            /** Version */
+            version: number;
         };
         /** FoundOut */
         FoundOut: {
@@ -3039,6 +3319,40 @@ export interface components {
             /** Recipes */
             recipes: number[];
         };
+        /**
+         * OutletChangeIn
+         * @description version: of the sheet that the change began from.
+         */
+        OutletChangeIn: {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+        };
+        /** OutletIn */
+        OutletIn: {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+        };
+        /** OutletOut */
+        OutletOut: {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Recipes */
+            recipes: components["schemas"]["FollowerOut"][];
+            /** Version */
+            version: number;
+        };
         /** OutlineEditIn */
         OutlineEditIn: {
             /** Outline */
@@ -3319,6 +3633,11 @@ export interface components {
             /** Start */
             start: number;
         };
+        /** ProposalIn */
+        ProposalIn: {
+            /** Use */
+            use: string;
+        };
         /**
          * QuestionOut
          * @description kind: crop, name or word. words: that are missing. there: who has the name; None where it is free again.
@@ -3460,6 +3779,58 @@ export interface components {
             left: number;
             /** Top */
             top: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * RehearsalIn
+         * @description page, turn: which page asks, and for the how-manieth time; older questions are dropped.
+         */
+        RehearsalIn: {
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /** Photo */
+            photo: number;
+            /** Recipe */
+            recipe: number;
+            /** Tray */
+            tray: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** Use */
+            use: string;
+        };
+        /**
+         * RehearsedOut
+         * @description photo: its name. what, how: the variant in words. sent, shown: bytes up and down. score: of 100, like the ideal.
+         */
+        RehearsedOut: {
+            /** Height */
+            height: number;
+            /** How */
+            how: string;
+            /** Photo */
+            photo: string;
+            /** Score */
+            score: number;
+            /** Sent */
+            sent: number;
+            /** Served Height */
+            served_height: number;
+            /** Served Width */
+            served_width: number;
+            /** Shown */
+            shown: number;
+            /** Untouched */
+            untouched: boolean;
+            /** What */
+            what: string;
             /** Width */
             width: number;
         };
@@ -4054,6 +4425,66 @@ export interface components {
             photos: number;
         };
         /**
+         * UsedOut
+         * @description The recipe's content as the variant has it, to be kept as its next version.
+         */
+        UsedOut: {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
+         * VariantIn
+         * @description variant: as `tray_core.rehearsal.Variant`.
+         */
+        VariantIn: {
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /** Photo */
+            photo: number;
+            /** Recipe */
+            recipe: number;
+            /** Tray */
+            tray: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** Use */
+            use: string;
+            /** Variant */
+            variant: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * VariantsOut
+         * @description width, height: as the recipe makes it. seen_width, seen_height: as people see it, in the display's pixels.
+         */
+        VariantsOut: {
+            /** Height */
+            height: number;
+            /** Photo */
+            photo: string;
+            /** Seen Height */
+            seen_height: number;
+            /** Seen Width */
+            seen_width: number;
+            /** Variants */
+            variants: {
+                [key: string]: unknown;
+            }[];
+            /** Width */
+            width: number;
+        };
+        /**
          * VersionOut
          * @description What a recipe said at the end of one sitting. changed: since the sitting before, in words.
          */
@@ -4326,6 +4757,327 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeOut"];
+                };
+            };
+        };
+    };
+    server_outlets_api_list_outlets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletOut"][];
+                };
+            };
+        };
+    };
+    server_outlets_api_create_outlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutletIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletOut"];
+                };
+            };
+        };
+    };
+    server_outlets_api_get_outlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletOut"];
+                };
+            };
+        };
+    };
+    server_outlets_api_change_outlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutletChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletOut"];
+                };
+            };
+        };
+    };
+    server_outlets_api_delete_outlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_outlets_api_check_file: {
+        parameters: {
+            query: {
+                use: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedOut"];
+                };
+            };
+        };
+    };
+    server_outlets_api_outlet_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_outlets_api_propose_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+        };
+    };
+    server_outlets_api_aim_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                recipe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletOut"];
+                };
+            };
+        };
+    };
+    server_outlets_rehearsal_api_get_variants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsOut"];
+                };
+            };
+        };
+    };
+    server_outlets_rehearsal_api_served_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_outlets_rehearsal_api_variant_content: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedOut"];
+                };
+            };
+        };
+    };
+    server_outlets_rehearsal_api_rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsedOut"];
                 };
             };
         };

@@ -6,6 +6,7 @@
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
+  import { coveredOf } from '../ui/CoveredParts.svelte';
   import Range from '../ui/Range.svelte';
   import { BenchState } from './bench.svelte';
   import { moved, quarter, zoomed } from './geometry';
@@ -22,7 +23,7 @@
   let busy = $state(false);
   let guides = $state('thirds');
   const LIST_WAIT = 800;
-  const GUIDES = ['thirds', 'diagonals', 'center', 'none'];
+  const GUIDES = $derived(['thirds', 'diagonals', 'center', ...(coveredOf(bench.bench?.content).length ? ['covered'] : []), 'none']);
 
   $effect(() => {
     bench.load().catch((error: Error) => (failed = error.message));

@@ -112,7 +112,7 @@
       <dt>angle</dt>
       <dd>{(bench.framing?.angle ?? 0).toFixed(1)}°{bench.framing?.turn ? `, turned ${bench.framing.turn}°` : ''}</dd>
     </dl>
-    {#each numbers.warnings.filter((each) => ['enlarged', 'smaller', 'minimum'].includes(each.code)) as warning (warning.code)}
+    {#each numbers.warnings.filter((each) => ['enlarged', 'smaller', 'minimum', 'outlet'].includes(each.code)) as warning (warning.text)}
       <p class="warning" role="status">{warning.text}</p>
     {/each}
     {#if found.similar.length && !bench.changed && !found.proposed}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Framing } from '../api/client';
   import { photoPicture } from '../ui/pictures';
+  import CoveredParts, { coveredOf } from '../ui/CoveredParts.svelte';
   import Steady from '../recipes/Steady.svelte';
   import type { BenchState } from './bench.svelte';
   import { dragging } from './dragging';
@@ -72,6 +73,7 @@
       onpointerdown={(event) => drag(event, (from, by) => moved(from, by, photo, view))}
     >
       {#if padded}<Steady src={bench.picture(Math.round(Math.min(960, Math.max(box.width, box.height))))} alt="as it will be" width={box.width} height={box.height} />{/if}
+      {#if guides === 'covered'}<CoveredParts areas={coveredOf(bench.bench?.content)} />{/if}
       <svg viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true">
         {#if guides === 'thirds'}
           <path d="M33.333 0V100M66.667 0V100M0 33.333H100M0 66.667H100" />

@@ -86,6 +86,7 @@
     {#snippet children(close)}
       <div class="row"><Range label="Row height" labeled value={view.height} min={84} max={300} step={2} onchange={(height) => view.set({ height })} /></div>
       <div class="row"><Checkbox labelText="Facts of the photos" checked={view.facts} on:check={(event) => view.set({ facts: event.detail })} /></div>
+      <div class="row"><Checkbox labelText="What outlets’ pages cover" checked={view.covered} on:check={(event) => view.set({ covered: event.detail })} /></div>
       <button class="item plain" onclick={() => { close(); void trying(async () => say(await board.lookAgain())); }}>Look again at the folders</button>
     {/snippet}
   </Panel>

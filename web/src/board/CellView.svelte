@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Cell, Photo } from '../api/client';
   import { bytes, pixels } from '../words/numbers';
+  import CoveredParts, { type Area } from '../ui/CoveredParts.svelte';
   import CutName from '../ui/CutName.svelte';
   import StateMark from '../ui/StateMark.svelte';
   import Thumb from '../ui/Thumb.svelte';
@@ -10,6 +11,7 @@
     cell: Cell;
     /** Of the recipe; and the cell's place in the row, from 1. */
     recipe?: string;
+    covered?: readonly Area[];
     column?: number;
     focused: boolean;
     selected: boolean;
@@ -19,7 +21,7 @@
     ondown?: (event: MouseEvent) => void;
     onenter?: (event: MouseEvent) => void;
   }
-  let { photo, cell, recipe = '', column, focused, selected, height = 134, onpress, onopen, ondown, onenter }: Props = $props();
+  let { photo, cell, recipe = '', covered = [], column, focused, selected, height = 134, onpress, onopen, ondown, onenter }: Props = $props();
 
   const WIDTH = 138;
   const box = $derived({ width: WIDTH, height: Math.max(24, height - (height < 110 ? 42 : 58)) });
@@ -28,7 +30,7 @@
   const shown = $derived({ width: Math.max(2, canvas.width * scale), height: Math.max(2, canvas.height * scale) });
   const edge = $derived(height > 180 ? 440 : 280);
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
-  const alarms = ['eye', 'no-word', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost'];
+  const alarms = ['eye', 'no-word', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost', 'outlet'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
   /** Read besides what is seen: the name whole, the recipe, and what is odd. */
@@ -67,6 +69,7 @@
   <div class="picture">
     <div class="rendition" style:width="{shown.width}px" style:height="{shown.height}px">
       <Thumb photo={photo.id} version={cell.version} picture={cell.key} {edge} checker={photo.alpha} {...shown} />
+      {#if covered.length}<CoveredParts areas={covered} />{/if}
       {#if cell.columns * cell.rows > 1}
         <svg viewBox="0 0 {cell.columns} {cell.rows}" preserveAspectRatio="none" aria-hidden="true">
           {#each { length: cell.columns - 1 }, i (i)}<path d="M{i + 1} 0V{cell.rows}" />{/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { BoardState } from './board.svelte';
+  import { coveredOf } from '../ui/CoveredParts.svelte';
   import CellView from './CellView.svelte';
   import PhotoFacts from './PhotoFacts.svelte';
   import { view } from './view.svelte';
@@ -61,6 +62,7 @@
           photo={row.photo}
           {cell}
           recipe={recipe.title}
+          covered={view.covered ? coveredOf(recipe.content) : []}
           column={column + 2}
           height={view.height}
           focused={board.focus.row === index && board.focus.column === column}

@@ -4,15 +4,17 @@ const HEIGHT = 134;
 interface Kept {
   height: number;
   facts: boolean;
+  /** Whether cells show what their outlets' pages cover. */
+  covered: boolean;
   /** Of trays that have a height of their own. */
   heights: Record<string, number>;
 }
 
 function kept(): Kept {
   try {
-    return { height: HEIGHT, facts: true, heights: {}, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Kept>) };
+    return { height: HEIGHT, facts: true, covered: false, heights: {}, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Kept>) };
   } catch {
-    return { height: HEIGHT, facts: true, heights: {} };
+    return { height: HEIGHT, facts: true, covered: false, heights: {} };
   }
 }
 
@@ -22,14 +24,15 @@ class View {
   private tray = $state('');
   height = $derived(this.all.heights[this.tray] ?? this.all.height);
   facts = $derived(this.all.facts);
+  covered = $derived(this.all.covered);
 
   of(tray: number): void {
     this.tray = String(tray);
   }
 
-  set(change: { height?: number; facts?: boolean }): void {
+  set(change: { height?: number; facts?: boolean; covered?: boolean }): void {
     const height = Math.min(300, Math.max(84, change.height ?? this.height));
-    this.all = { height, facts: change.facts ?? this.facts, heights: { ...this.all.heights, [this.tray]: height } };
+    this.all = { height, facts: change.facts ?? this.facts, covered: change.covered ?? this.covered, heights: { ...this.all.heights, [this.tray]: height } };
     localStorage.setItem(KEY, JSON.stringify(this.all));
   }
 }

@@ -13,6 +13,7 @@
   import { studio } from '../shell/studio.svelte';
   import Controls from './Controls.svelte';
   import { STATIONS, station, upTo, withStation, type StationName } from './draft';
+  import ForOutlet from './ForOutlet.svelte';
   import Follows from './Follows.svelte';
   import { finishSummary } from './finish';
   import { draftPicture, LineState } from './line.svelte';
@@ -168,6 +169,7 @@
     event.preventDefault();
   }
 
+  const aim = $derived(line.content['outlet'] as { outlet: string } | undefined);
   /** The first thing that is not right, and its station. */
   const wrong = $derived.by(() => {
     const [field, problem] = Object.entries(line.problems)[0] ?? [];
@@ -201,6 +203,7 @@
     </label>
     <datalist id="shelves">{#each shelves as shelf (shelf)}<option value={shelf}></option>{/each}</datalist>
     <span class="note">used in {line.recipe.trays} {line.recipe.trays === 1 ? 'tray' : 'trays'}</span>
+    <Panel label={aim ? `For ${aim.outlet}` : 'Outlet'} wide={330} kind="dim">{#snippet children(close)}<ForOutlet {line} {id} {close} />{/snippet}</Panel>
     <Panel label="Note and versions" wide={380} kind="dim">
       {#snippet children(close)}
         <textarea rows="3" placeholder="A note for those who use it" aria-label="Note" maxlength="500" value={String(line.content['note'] ?? '')} oninput={(event) => setText('note', event.currentTarget.value)}></textarea>

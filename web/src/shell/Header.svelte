@@ -24,6 +24,7 @@
     { name: 'Board', to: tray ? `/trays/${tray.id}` : '/trays', here: section === 'trays' && !words },
     ...(tray ? [{ name: 'Words', to: `/trays/${tray.id}/words`, here: words }] : []),
     { name: 'Recipes', to: '/recipes', here: section === 'recipes' },
+    { name: 'Outlets', to: '/outlets', here: section === 'outlets' },
     { name: 'Runs', to: '/runs', here: section === 'runs' },
   ]);
   /** What runs wait to be told. */

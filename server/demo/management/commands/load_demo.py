@@ -8,12 +8,15 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from server.outlets import flows as outlet_flows
 from server.project.conf import PROJECT
 from server.recipes import flows as recipe_flows
 from server.studios.invitation import DEMO_USER, demo_password
 from server.studios.models import Member, Root, Studio
 from server.trays import flows, gathering
 from tray_core import read_recipe_file
+from tray_core.outlets import read_outlet_file
+from tray_core.recipe.outlet import ForOutlet
 
 STUDIO = "Quillmarsh Clock & Automata Museum"
 PHOTOS = "Museum photographs"
@@ -23,6 +26,8 @@ TRAYS = (
     ("Mixed sources", ("mixed", "bench-raw", "broken"), ("Hall banner", "Shop")),
 )
 """Name, folders, and the recipes that are not lit for it."""
+AIMS = {"Gridwick": "Post", "Dailyloom": "Post", "Tallboy": "Story"}
+"""Recipes that are for an outlet of the same name, and for which use of it."""
 
 
 class Command(BaseCommand):
@@ -38,8 +43,17 @@ class Command(BaseCommand):
         Member.objects.get_or_create(user=user, defaults={"studio": studio})
         folder = str(PROJECT / "demo" / "photos")
         root, _ = Root.objects.update_or_create(studio=studio, name=PHOTOS, defaults={"path": folder})
+        sheets = {}
+        for path in sorted((PROJECT / "demo" / "outlets").glob("*.json")):
+            sheet = sheets[path] = read_outlet_file(path)
+            if not studio.outlets.filter(name=sheet.name).exists():
+                outlet_flows.create(studio, sheet.to_json())
+        uses = {sheet.name: sheet.use(AIMS.get(sheet.name, "")) for sheet in sheets.values()}
         for path in sorted((PROJECT / "demo" / "recipes").glob("*.json")):
             core = read_recipe_file(path)
+            if (use := uses.get(core.title)) is not None:
+                aim = ForOutlet(outlet=core.title, use=use.use, rules=use.rules)
+                core = core.model_copy(update={"outlet": aim})
             if not studio.recipes.filter(title=core.title).exists():
                 recipe_flows.create(studio, user, core.to_json())
         for name, folders, unlit in TRAYS:

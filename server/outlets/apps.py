@@ -1,0 +1,8 @@
+"""The outlets app."""
+
+from django.apps import AppConfig
+
+
+class OutletsConfig(AppConfig):
+    name = "server.outlets"
+    label = "outlets"

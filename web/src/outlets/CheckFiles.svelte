@@ -1,0 +1,86 @@
+<script lang="ts">
+  import { FileUploaderDropContainer } from 'carbon-components-svelte';
+  import { sent, type Schemas } from '../api/client';
+  import { showing } from '../shell/notices.svelte';
+  import CutName from '../ui/CutName.svelte';
+  import { bytes, count } from '../words/numbers';
+
+  type Checked = Schemas['CheckedOut'];
+
+  let { outlet, use }: { outlet: number; use: string } = $props();
+
+  const MOST = 200;
+  let checked = $state.raw<Checked[]>([]);
+  let waiting = $state(0);
+  let turn = 0;
+  const KINDS: Record<string, string> = { refuses: 'refused', changes: 'changed', spoils: 'spoiled' };
+  const worst = (file: Checked) => (file.unread ? 'unreadable' : file.breaches.some((each) => each.kind === 'refuses') ? 'refused' : file.breaches.some((each) => each.kind === 'spoils') ? 'spoiled' : file.breaches.length ? 'changed' : 'as it is');
+  const refused = $derived(checked.filter((each) => worst(each) === 'refused' || each.unread).length);
+
+  // Another use has other rules: what was found out is not true of it.
+  $effect(() => {
+    void [outlet, use];
+    turn += 1;
+    checked = [];
+    waiting = 0;
+  });
+
+  async function take(files: readonly File[]): Promise<void> {
+    const at = `/api/outlets/${outlet}/check?use=${encodeURIComponent(use)}`;
+    const mine = ++turn;
+    checked = [];
+    waiting = Math.min(MOST, files.length);
+    // One after the other: the first is told at once, however many there are.
+    for (const file of files.slice(0, MOST)) {
+      await showing(async () => {
+        const found = await sent<Checked>(at, file);
+        if (mine === turn) checked = [...checked, found];
+      });
+      if (mine !== turn) return;
+      waiting -= 1;
+    }
+  }
+</script>
+
+<section aria-label="Check files">
+  <h2>Check files <span class="dim">finished ones, from anywhere; nothing is kept</span></h2>
+  <FileUploaderDropContainer labelText="Drop files here, or choose them" multiple on:change={(event) => void take(event.detail)} />
+  <div aria-live="polite">
+    {#if waiting}<p class="dim">Looking at {count(waiting, 'more file', 'more files')}…</p>
+    {:else if checked.length}<p><b>{refused ? `${count(refused, 'file')} of ${checked.length} would be refused` : `${checked.length === 1 ? 'It' : `All ${checked.length}`} would be taken`}</b></p>{/if}
+  </div>
+  {#if checked.length}
+    <table>
+      <thead><tr><th>File</th><th class="number">Pixels</th><th class="number">Weight</th><th>At this outlet</th></tr></thead>
+      <tbody>
+        {#each checked as file, i (i)}
+          <tr>
+            <td><CutName name={file.name} /></td>
+            <td class="number">{file.unread ? '' : `${file.width} × ${file.height}`}</td>
+            <td class="number">{bytes(file.bytes)}</td>
+            <td>
+              <span class="state {worst(file).replace(/ /g, '-')}">{worst(file)}</span>
+              {#if file.unread}<p>{file.unread}</p>{/if}
+              {#each file.breaches as breach (breach.text)}<p><span class="kind">{KINDS[breach.kind]}</span> {breach.text}</p>{/each}
+            </td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+</section>
+
+<style>
+  h2 { font-weight: 600; margin-bottom: 6px; }
+  h2 .dim { font-weight: 400; margin-left: 6px; }
+  table { border-collapse: collapse; width: 100%; margin-top: 8px; font-size: 12px; }
+  th { text-align: left; font-weight: 400; color: var(--dim); padding: 3px 10px 3px 0; }
+  td { padding: 6px 10px 6px 0; border-top: 1px solid var(--line); vertical-align: top; max-width: 220px; }
+  td:last-child { max-width: none; }
+  .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
+  .state { font-weight: 600; }
+  .refused, .unreadable { color: var(--bad); }
+  .spoiled { color: var(--eye); }
+  .kind { color: var(--dim); }
+  td p { line-height: 17px; }
+</style>

@@ -1,0 +1,116 @@
+import { api, Problem, taken, type Schemas } from '../api/client';
+import { Drafts } from '../bench/drafts';
+import { Steps } from '../bench/steps.svelte';
+import { valueAt, withValue, type Json } from './fields';
+
+export type Outlet = Schemas['OutletOut'];
+
+/** By the outlets' numbers, each with the version that it was begun on. */
+const drafts = new Drafts<{ content: Json; version: number }>('outlet');
+
+/** One outlet's sheet as it is edited here, until it is saved. */
+export class SheetState {
+  readonly id: number;
+  outlet = $state.raw<Outlet>();
+  content = $state.raw<Json>({});
+  problems = $state.raw<Record<string, string>>({});
+  at = $state(0);
+  readonly steps = new Steps(() => this.content, (content: Json) => this.to(content));
+  private version = 0;
+
+  constructor(id: number) {
+    this.id = id;
+  }
+
+  get uses(): Json[] {
+    return (this.content['uses'] as Json[] | undefined) ?? [];
+  }
+
+  get use(): Json {
+    return this.uses[this.at] ?? {};
+  }
+
+  get changed(): boolean {
+    return this.outlet !== undefined && JSON.stringify(this.content) !== JSON.stringify(this.outlet.content);
+  }
+
+  /** The name of the open use as it is kept: recipes and checks know no other. */
+  get keptUse(): string | undefined {
+    const uses = (this.outlet?.content['uses'] as Json[] | undefined) ?? [];
+    return uses[this.at]?.['use'] as string | undefined;
+  }
+
+  async load(): Promise<void> {
+    const found = await taken(api.GET('/api/outlets/{number}', { params: { path: { number: this.id } } }));
+    const editing = this.changed;
+    this.outlet = found;
+    // Somebody else's does not take away what is being typed; saving it says that there is a newer one.
+    if (editing && this.version !== found.version) return;
+    const draft = drafts.read(this.id);
+    if (!editing) {
+      this.version = found.version;
+      this.content = draft?.version === found.version ? draft.content : found.content;
+    }
+    this.at = Math.min(this.at, this.uses.length - 1);
+  }
+
+  set(path: string, value: unknown): void {
+    this.steps.set(withValue(this.content, path, value), path);
+  }
+
+  setUse(path: string, value: unknown): void {
+    const uses = this.uses.map((each, i) => (i === this.at ? withValue(each, path, value) : each));
+    this.steps.set({ ...this.content, uses }, `${this.at}.${path}`);
+  }
+
+  get(path: string): unknown {
+    return valueAt(this.content, path);
+  }
+
+  addUse(): void {
+    const names = new Set(this.uses.map((each) => each['use']));
+    let name = 'New use';
+    for (let n = 2; names.has(name); n++) name = `New use ${n}`;
+    this.steps.set({ ...this.content, uses: [...this.uses, { ...structuredClone(this.use), use: name }] }, 'uses');
+    this.at = this.uses.length - 1;
+  }
+
+  removeUse(): void {
+    this.steps.set({ ...this.content, uses: this.uses.filter((_, i) => i !== this.at) }, 'uses');
+    this.at = Math.max(0, this.at - 1);
+  }
+
+  private to(content: Json): void {
+    this.content = content;
+    this.problems = {};
+    if (this.changed) drafts.write(this.id, { content, version: this.version });
+    else drafts.forget(this.id);
+  }
+
+  /** Go back to what is kept. */
+  drop(): void {
+    if (this.outlet) {
+      this.version = this.outlet.version;
+      this.steps.set(this.outlet.content as Json, 'drop');
+    }
+  }
+
+  async save(): Promise<boolean> {
+    this.problems = {};
+    try {
+      const body = { content: this.content as Record<string, never>, version: this.version };
+      this.outlet = await taken(api.PUT('/api/outlets/{number}', { params: { path: { number: this.id } }, body }));
+    } catch (error) {
+      if (!(error instanceof Problem) || error.status !== 422 || !error.fields.length) throw error;
+      this.problems = Object.fromEntries(error.fields.map((each) => [each.field, `Expected ${each.expected}, found ${each.found}. ${each.remedy}`]));
+      const at = /^uses\.(\d+)/.exec(error.fields[0]?.field ?? '')?.[1];
+      if (at !== undefined) this.at = Number(at);
+      return false;
+    }
+    this.version = this.outlet.version;
+    this.content = this.outlet.content as Json;
+    drafts.forget(this.id);
+    this.steps.forget();
+    return true;
+  }
+}
