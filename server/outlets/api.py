@@ -181,10 +181,12 @@ def check_file(request: HttpRequest, number: int, use: str, file: File[UploadedF
     data = file.read()
     let_go()
     try:
-        facts, _ = hands.do(name, file_facts, name, data)
+        facts, photo = hands.do(name, file_facts, name, data)
     except TrayError as error:
         return CheckedOut(name=name, bytes=len(data), unread=f"Expected {error.expected}, found {error.found}.")
-    told = [
+    early = "The file ends early and may be damaged; save it again, or copy it again from where it came."
+    told = [BreachOut(kind="spoils", label="ends early", text=early)] if photo.ends_early else []
+    told += [
         BreachOut(kind=each.kind, label=each.label, text=each.text)
         for each in breaches(outlet.name, found.rules, facts, found.intake)
     ]
