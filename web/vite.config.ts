@@ -12,8 +12,8 @@ export default defineConfig({
     }),
     carbonStyles(),
   ],
-  build: { target: 'es2023', chunkSizeWarningLimit: 1200 },
-  server: { proxy: { '/api': 'http://localhost:8321', '/events': 'http://localhost:8321' } },
+  build: { target: 'es2023', chunkSizeWarningLimit: 1200, rolldownOptions: { input: { index: 'index.html', guest: 'guest.html' } } },
+  server: { proxy: { '/api': 'http://localhost:8321', '/events': 'http://localhost:8321', '/guest': 'http://localhost:8321' } },
   resolve: process.env['VITEST'] ? { conditions: ['browser'] } : {},
   test: { environment: 'jsdom', include: ['src/**/*.test.ts'], setupFiles: ['src/test/setup.ts'] },
 });

@@ -210,7 +210,9 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
     weight, about = cell_bytes(cell, weights)
     if about and all(each in weighed for each in cell.prints):
         weight, about = sum(weighed[each] for each in cell.prints), False
-    found = {(warning.code, warning.label): warning for each in cell.plans for warning in each.warnings}
+    found: dict[object, Caution] = {
+        (warning.code, warning.label): warning for each in cell.plans for warning in each.warnings
+    }
     if (short := _looks_short(cell)) is not None:
         found[short.code] = short
     if (lost := _lost(cell)) is not None:

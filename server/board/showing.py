@@ -11,18 +11,23 @@ from ninja import Schema
 
 from server.board.ledger import Shown, groups_of, ledger, ledger_at_hand
 from server.board.planning import Lit
+from server.guests import flows
 from server.photos.models import Photo
 from server.trays.models import Tray
 
 
 class BoardIn(Schema):
-    """The order, and what photos have to be like to be shown; empty for all."""
+    """The order, and what photos have to be like to be shown; empty for all.
+
+    picks: those that guests of a proof room say yes, maybe or no of, as "12:yes".
+    """
 
     sort: str = "folder"
     name: str = ""
     shape: str = ""
     format: str = ""
     state: str = ""
+    picks: str = ""
 
 
 _SORTS: dict[str, tuple[Any, ...]] = {
@@ -49,6 +54,10 @@ def _shown(tray: Tray, recipes: Lit, how: BoardIn) -> QuerySet[Any]:
         places = places.filter(photo__state=Photo.State.READY, **_SHAPES[how.shape])
     if how.format:
         places = places.filter(photo__format=how.format)
+    if how.picks:
+        link, _, says = how.picks.partition(":")
+        picked = flows.picked(tray.studio, int(link), says) if link.isdecimal() and len(link) < 10 else []
+        places = places.filter(photo_id__in=picked)
     if how.state:
         with ledger(tray, recipes) as found:
             wanted = list(found.sums.photos.get(how.state, ()))

@@ -13,8 +13,8 @@ from django.db import transaction
 
 from server.http.connections import let_go
 from server.http.problems import Problem
-from server.looks.hands import hands
 from server.photos.flows import have_read
+from server.photos.hands import hands
 from server.photos.models import Photo
 from server.photos.outlines import with_curves
 from server.photos.reading import check_place, copy_path, keep_copies, limits_of

@@ -14,8 +14,8 @@ from typing import Any, TypeVar
 
 from server.http.connections import let_go
 from server.http.problems import Problem
-from server.looks.hands import hands
 from server.looks.memory import Memory
+from server.photos.hands import hands
 from server.photos.models import Photo
 from server.photos.outlines import with_curves
 from server.photos.reading import limits_of

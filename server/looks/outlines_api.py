@@ -14,7 +14,7 @@ from server.framings import outlines
 from server.framings.keeping import Edit
 from server.http.connections import let_go
 from server.http.problems import Problem
-from server.looks.hands import hands
+from server.photos.hands import hands
 from server.photos.models import Photo
 from server.photos.outlines import curves_of
 from server.photos.reading import limits_of

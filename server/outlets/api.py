@@ -13,9 +13,9 @@ from ninja.files import UploadedFile
 
 from server.http.connections import let_go
 from server.http.problems import Problem
-from server.looks.hands import hands
 from server.outlets import flows
 from server.outlets.models import Outlet
+from server.photos.hands import hands
 from server.recipes.api import RecipeOut, recipe_out
 from server.recipes.models import Recipe, counted
 from server.studios.visitors import studio_of

@@ -21,7 +21,7 @@ from django.utils import timezone
 
 from server.http.connections import let_go
 from server.live.hub import hub
-from server.looks.hands import hands
+from server.photos.hands import hands
 from server.project.conf import conf
 from tray_core.line import get_ready
 
@@ -40,6 +40,7 @@ _LARGE = (
     (re.compile(r"/api/trays/\d+/uploads"), conf.upload_bytes + _MARGIN),
     (re.compile(r"/api/profiles"), (16 << 20) + _MARGIN),
     (re.compile(r"/api/marks"), (30 << 20) + _MARGIN),
+    (re.compile(r"/api/outlets/\d+/check"), 60_000_000 + _MARGIN),
 )
 """Addresses that take more, and how much."""
 _LATER = 6

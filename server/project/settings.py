@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "server.trays",
     "server.framings",
     "server.runs",
+    "server.guests",
     "server.board",
     "server.outlets",
     "server.demo",

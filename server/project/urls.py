@@ -8,6 +8,8 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
+from server.guests.outside import outside
+from server.guests.outside import page as guest_page
 from server.live.views import events
 from server.project.api import api
 
@@ -26,6 +28,9 @@ handler500 = "server.http.problems.fault"
 urlpatterns = [
     path("api/", api.urls),
     path("events", events),
+    path("guest/", outside.urls),
+    path("pick/<int:number>", guest_page),
+    path("proof/<int:number>", guest_page),
     path("", include("server.studios.urls")),
-    re_path(r"^(?!static/|api/).*$", page),
+    re_path(r"^(?!static/|api/|guest/).*$", page),
 ]

@@ -22,6 +22,7 @@ LAYERS = (
     "trays",
     "framings",
     "runs",
+    "guests",
     "board",
     "sheet",
     "looks",

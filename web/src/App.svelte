@@ -103,6 +103,10 @@
       {#key id}<Page name="line" {id} {tray} />{/key}
     {:else if section === 'recipes'}
       <Page name="recipes" {tray} />
+    {:else if section === 'links' && id}
+      {#key id}<Page name="link" {id} />{/key}
+    {:else if section === 'links'}
+      <Page name="links" />
     {:else if section === 'outlets' && id && router.parts[2] === 'rehearsal'}
       {#key `${id} ${asked('recipe')} ${asked('use')}`}<Page name="rehearsal" outlet={id} recipe={Number(asked('recipe'))} use={asked('use')} {tray} />{/key}
     {:else if section === 'outlets' && id}
@@ -117,7 +121,7 @@
       <Page name="questions" />
     {:else if section === 'archive'}
       <Page name="archive" />
-    {:else if !['trays', 'recipes', 'outlets', 'runs', 'storage', 'questions'].includes(section)}
+    {:else if !['trays', 'recipes', 'outlets', 'links', 'runs', 'storage', 'questions'].includes(section)}
       <div class="empty">
         <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>

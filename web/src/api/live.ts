@@ -8,7 +8,7 @@ export function resync(): void {
 }
 
 export interface Hint {
-  kind: 'tray' | 'recipe' | 'outlet' | 'run' | 'resync';
+  kind: 'tray' | 'recipe' | 'outlet' | 'link' | 'run' | 'resync';
   id: number;
 }
 

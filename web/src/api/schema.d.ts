@@ -24,6 +24,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Links
+         * @description The studio's links, the newest first.
+         */
+        get: operations["server_guests_api_list_links"];
+        put?: never;
+        /**
+         * Create Link
+         * @description Make a link to finished files.
+         */
+        post: operations["server_guests_api_create_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Link
+         * @description A link with what was said behind it.
+         */
+        get: operations["server_guests_api_get_link"];
+        /**
+         * Withdraw Link
+         * @description Take a link back, or let it open again.
+         */
+        put: operations["server_guests_api_withdraw_link"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{number}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Link Code
+         * @description The link's address as a QR code (ISO/IEC 18004), to be photographed by a phone.
+         */
+        get: operations["server_guests_api_link_code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{number}/things/{item}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Link Picture
+         * @description A picture behind a link, small, as guests see it.
+         */
+        get: operations["server_guests_api_link_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks": {
         parameters: {
             query?: never;
@@ -2358,6 +2446,8 @@ export interface components {
         /**
          * BoardIn
          * @description The order, and what photos have to be like to be shown; empty for all.
+         *
+         *     picks: those that guests of a proof room say yes, maybe or no of, as "12:yes".
          */
         BoardIn: {
             /**
@@ -2370,6 +2460,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Picks
+             * @default
+             */
+            picks: string;
             /**
              * Shape
              * @default
@@ -3081,6 +3176,21 @@ export interface components {
             /** Start */
             start: number;
         };
+        /** GuestOut */
+        GuestOut: {
+            /** Done */
+            done: boolean;
+            /** Id */
+            id: number;
+            /** Maybe */
+            maybe: number;
+            /** Name */
+            name: string;
+            /** No */
+            no: number;
+            /** Yes */
+            yes: number;
+        };
         /**
          * IncludeIn
          * @description included: None to take them in where all are left out, and to leave them out otherwise.
@@ -3111,6 +3221,28 @@ export interface components {
             /** Renditions */
             renditions: number;
         };
+        /**
+         * JudgedOut
+         * @description A proof with what was said of it. tray: where its photo can be seen on the board.
+         */
+        JudgedOut: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Photo */
+            photo: number;
+            /** Rendition */
+            rendition: number;
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+            /** Tray */
+            tray: number | null;
+            /** Width */
+            width: number;
+        };
         /** LeftOutOut */
         LeftOutOut: {
             /** Name */
@@ -3137,6 +3269,117 @@ export interface components {
             red: number[];
             /** White */
             white: number;
+        };
+        /** LinkDetailOut */
+        LinkDetailOut: {
+            /** Address */
+            address: string;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /** Files */
+            files: number;
+            /** Good */
+            good: boolean;
+            /** Guests */
+            guests: number;
+            /** Id */
+            id: number;
+            /** Judged */
+            judged: components["schemas"]["JudgedOut"][];
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: number;
+            /** Passphrase */
+            passphrase: boolean;
+            /** People */
+            people: components["schemas"]["GuestOut"][];
+            /** Saved */
+            saved: number;
+            /** Wanted */
+            wanted: number | null;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /**
+         * LinkIn
+         * @description renditions: finished ones, in their order; all of a run where none are named. days: until it ends. wanted: how many picks were agreed.
+         */
+        LinkIn: {
+            /**
+             * Days
+             * @default 14
+             */
+            days: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pickup" | "proof";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Passphrase
+             * @default
+             */
+            passphrase: string;
+            /**
+             * Renditions
+             * @default []
+             */
+            renditions: number[];
+            /** Run */
+            run?: number | null;
+            /**
+             * Stamp
+             * @default
+             */
+            stamp: string;
+            /** Wanted */
+            wanted?: number | null;
+        };
+        /**
+         * LinkOut
+         * @description address: below the server's own, with its secret; "" where the server's key has changed since.
+         */
+        LinkOut: {
+            /** Address */
+            address: string;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /** Files */
+            files: number;
+            /** Good */
+            good: boolean;
+            /** Guests */
+            guests: number;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: number;
+            /** Passphrase */
+            passphrase: boolean;
+            /** Saved */
+            saved: number;
+            /** Wanted */
+            wanted: number | null;
+            /** Withdrawn */
+            withdrawn: boolean;
         };
         /** ListingOut */
         ListingOut: {
@@ -3808,7 +4051,7 @@ export interface components {
         };
         /**
          * RehearsedOut
-         * @description photo: its name. what, how: the variant in words. sent, shown: bytes up and down. score: of 100, like the ideal.
+         * @description photo: its name. what, how: the variant in words. sent, shown: bytes. score: like the ideal, of 100.
          */
         RehearsedOut: {
             /** Height */
@@ -4042,6 +4285,25 @@ export interface components {
             /** Runs */
             runs: number[];
         };
+        /**
+         * SaidOut
+         * @description What one guest says or writes. x, y: the spot of a comment.
+         */
+        SaidOut: {
+            /** Guest */
+            guest: number;
+            /** Says */
+            says?: string | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+        };
         /** SavedPartIn */
         SavedPartIn: {
             /** Name */
@@ -4137,6 +4399,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Picks
+             * @default
+             */
+            picks: string;
             /**
              * Shape
              * @default
@@ -4574,6 +4841,11 @@ export interface components {
              */
             y: number;
         };
+        /** WithdrawIn */
+        WithdrawIn: {
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
         /**
          * WordsRowOut
          * @description words: as they are, with what was typed above them. typed: what a person typed. origin: of the rest.
@@ -4648,6 +4920,139 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DraftOut"];
                 };
+            };
+        };
+    };
+    server_guests_api_list_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"][];
+                };
+            };
+        };
+    };
+    server_guests_api_create_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+        };
+    };
+    server_guests_api_get_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkDetailOut"];
+                };
+            };
+        };
+    };
+    server_guests_api_withdraw_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+        };
+    };
+    server_guests_api_link_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_guests_api_link_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -6357,6 +6762,7 @@ export interface operations {
                 shape?: string;
                 format?: string;
                 state?: string;
+                picks?: string;
             };
             header?: never;
             path: {
@@ -7140,6 +7546,7 @@ export interface operations {
                 shape?: string;
                 format?: string;
                 state?: string;
+                picks?: string;
                 missing?: string;
             };
             header?: never;

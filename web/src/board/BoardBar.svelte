@@ -75,6 +75,7 @@
         </button>
       {/if}
     {/each}
+    {#if board.how.picks}<button class="pill chosen" aria-label="Show all photos again" onclick={() => show({ picks: '' })}>guests say {board.how.picks.split(':')[1]} ×</button>{/if}
     {#if board.reading}<span class="dim" role="status">reading {count(board.reading, 'photo')}…</span>{/if}
   </div>
   <div class="search"><Search size="sm" placeholder="Find a name" labelText="Find a name" value={board.how.name} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>

@@ -7,9 +7,11 @@ export interface How {
   shape: string;
   format: string;
   state: string;
+  /** Those that guests of a proof room say yes, maybe or no of, as 12:yes. */
+  picks: string;
 }
 
-export const ALL: How = { sort: 'folder', name: '', shape: '', format: '', state: '' };
+export const ALL: How = { sort: 'folder', name: '', shape: '', format: '', state: '', picks: '' };
 
 interface Kept {
   how: How;

@@ -4,6 +4,7 @@
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { bytes, count, ranges } from '../words/numbers';
+  import HandOver from '../links/HandOver.svelte';
   import { going } from '../words/runs';
   import Pick from '../ui/Pick.svelte';
   import Markup from './Markup.svelte';
@@ -30,6 +31,7 @@
   let find = $state('');
   let sort = $state('');
   let marking = $state(false);
+  let handing = $state(false);
   let wanted = $state(1);
   let failed = $state('');
   /** Files that somebody ticked, by number. */
@@ -179,7 +181,7 @@
       {/if}
       {#if run.fresh && run.finished}<button class="quiet" onclick={forNew}>Make {count(run.fresh, 'new photo')}, too</button>{/if}
       {#if run.counts.failed}<button class="quiet" onclick={() => again()}>Try the failed again</button>{/if}
-      {#if run.counts.made > run.lost}<button class="quiet" onclick={() => (marking = true)}>Markup…</button>{/if}
+      {#if run.counts.made > run.lost}<button class="quiet" onclick={() => (marking = true)}>Markup…</button><button class="quiet" onclick={() => (handing = true)}>Hand over…</button>{/if}
       {#if run.tray}<a class="quiet" href="/trays/{run.tray}">Back to the board</a>{/if}
       {#if ticked.size}<button class="quiet" onclick={() => (ticked = new Set())}>Clear selection</button>{/if}
       {#if run.counts.made > run.lost}<a class="press" style="text-decoration: none" href="/api/runs/{run.id}/zip{zip.query}" download>Download {zip.count === undefined ? 'what is shown' : count(zip.count, 'file')} as zip</a>{/if}
@@ -192,6 +194,7 @@
 {#if looked !== undefined}
   <SideBySide rows={there} at={Math.max(0, there.findIndex((row) => row.id === looked))} onmove={(to) => (looked = there[to]?.id)} onclose={() => (looked = undefined)} />
 {/if}
+{#if handing && run}<HandOver run={run.id} name={run.tray_name} renditions={[...ticked]} files={ticked.size || run.counts.made - run.lost} onclose={() => (handing = false)} />{/if}
 {#if marking && run}<Markup {run} onclose={() => (marking = false)} />{/if}
 
 <style>

@@ -7,6 +7,8 @@
     bench: () => import('../bench/Bench.svelte'),
     closer: () => import('../bench/Closer.svelte'),
     line: () => import('../recipes/Line.svelte'),
+    link: () => import('../links/LinkPage.svelte'),
+    links: () => import('../links/Links.svelte'),
     outlet: () => import('../outlets/OutletPage.svelte'),
     outlets: () => import('../outlets/Outlets.svelte'),
     outline: () => import('../bench/OutlineLook.svelte'),

@@ -1,0 +1,8 @@
+"""The guests app."""
+
+from django.apps import AppConfig
+
+
+class GuestsConfig(AppConfig):
+    name = "server.guests"
+    label = "guests"

@@ -1,0 +1,97 @@
+<script lang="ts">
+  import { api, taken, type Schemas } from '../api/client';
+  import { onHint, paced } from '../api/live';
+  import { say } from '../shell/notices.svelte';
+  import CutName from '../ui/CutName.svelte';
+  import { count } from '../words/numbers';
+  import Address from './Address.svelte';
+
+  let { id }: { id: number } = $props();
+
+  type Detail = Schemas['LinkDetailOut'];
+  type Judged = Schemas['JudgedOut'];
+  let link = $state.raw<Detail>();
+  let failed = $state('');
+  const SAYS = ['yes', 'maybe', 'no'] as const;
+
+  async function load(): Promise<void> {
+    link = await taken(api.GET('/api/links/{number}', { params: { path: { number: id } } }));
+  }
+
+  $effect(() => {
+    load().catch((error: Error) => (failed = error.message));
+    const reload = paced(load, 300);
+    return onHint((hint) => void ((hint.kind === 'resync' || (hint.kind === 'link' && hint.id === id)) && reload()));
+  });
+
+  const says = (item: Judged, guest: number) => item.said.find((each) => each.guest === guest && each.says)?.says ?? '';
+  const comments = (item: Judged) => item.said.filter((each) => each.text);
+  const who = (guest: number) => link?.people.find((each) => each.id === guest)?.name ?? 'Guest';
+  const chosen = (what: string) => link?.judged.filter((item) => item.said.some((each) => each.says === what)) ?? [];
+  const trays = $derived([...new Set(link?.judged.flatMap((item) => (item.tray === null ? [] : [item.tray])) ?? [])]);
+
+  async function copy(what: string): Promise<void> {
+    try {
+      await navigator.clipboard.writeText(chosen(what).map((each) => each.name).join('\n'));
+      say(`${count(chosen(what).length, 'name')} copied.`);
+    } catch {
+      say('The browser did not let them be copied.', { bad: true });
+    }
+  }
+</script>
+
+<svelte:head><title>{link?.name ?? 'Link'} · Upper Tray</title></svelte:head>
+<div class="page">
+  {#if failed}<p>{failed} <a class="plain" href="/links">Go to the links</a></p>
+  {:else if !link}<p class="dim" aria-busy="true">One moment…</p>
+  {:else}
+    <div class="head"><a class="dim" href="/links">‹ Links</a><h1>{link.name}</h1><span class="dim">{link.kind === 'pickup' ? `for picking up ${count(link.files, 'file')}` : `for choosing from ${count(link.files, 'picture')}`} · opened {link.opened === 1 ? 'once' : `${link.opened} times`}{link.kind === 'pickup' ? `, ${count(link.saved, 'file')} saved` : ''}{link.withdrawn ? ' · taken back' : link.good ? '' : ' · ended'}</span></div>
+    <div class="columns" class:one={link.kind === 'pickup'}>
+      {#if link.kind === 'proof'}
+        <section aria-label="What was chosen">
+          {#if link.people.length === 0}<p>Nobody has come yet. What they choose appears here at once.</p>
+          {:else}
+            <p class="people">{#each link.people as guest (guest.id)}<span><span class="strong">{guest.name}</span> {guest.yes} yes, {guest.maybe} maybe, {guest.no} no{link.wanted ? ` of ${link.wanted} agreed` : ''}{guest.done ? ' · done' : ''}</span>{/each}</p>
+            <div class="board">
+              {#each trays as tray (tray)}{#each SAYS as each (each)}{#if chosen(each).length}<a class="quiet small" href="/trays/{tray}?picks={link.id}%3A{each}">Show the {chosen(each).length} with {each} on the board</a>{/if}{/each}{/each}
+              {#if chosen('yes').length}<button class="plain" onclick={() => void copy('yes')}>Copy the names of yes</button>{/if}
+            </div>
+          {/if}
+          <table>
+            <thead><tr><th>Picture</th>{#each link.people as guest (guest.id)}<th>{guest.name}</th>{/each}<th>Comments</th></tr></thead>
+            <tbody>
+              {#each link.judged as item (item.id)}
+                <tr>
+                  <td class="picture"><img src="/api/links/{id}/things/{item.id}/picture" alt="" loading="lazy" /><CutName name={item.name} /></td>
+                  {#each link.people as guest (guest.id)}<td class={says(item, guest.id)}>{says(item, guest.id)}</td>{/each}
+                  <td>{#each comments(item) as comment, i (i)}<p><span class="dim">{who(comment.guest)}{comment.x == null ? '' : `, at ${Math.round(100 * comment.x)} % across, ${Math.round(100 * (comment.y ?? 0))} % down`}:</span> {comment.text}</p>{/each}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </section>
+      {/if}
+      <section class="address" aria-label="Address"><Address {link} narrow={link.kind === 'proof'} /></section>
+    </div>
+  {/if}
+</div>
+
+<style>
+  .page { padding: 16px; overflow: auto; }
+  .head { display: flex; gap: 14px; align-items: baseline; margin-bottom: 12px; }
+  .head a { text-decoration: none; }
+  h1 { font-size: 20px; font-weight: 600; overflow-wrap: anywhere; }
+  .columns { display: grid; grid-template-columns: 1fr 300px; gap: var(--gap); align-items: start; }
+  .columns.one { grid-template-columns: 560px; }
+  section { background: var(--bench); border-radius: var(--radius); padding: 14px 16px; display: grid; gap: 12px; min-width: 0; }
+  .people, .board { display: flex; gap: 8px 20px; flex-wrap: wrap; align-items: center; font-size: 13px; }
+  table { border-collapse: collapse; font-size: 13px; width: 100%; }
+  th { text-align: left; font-weight: 400; color: var(--dim); padding: 3px 14px 3px 0; font-size: 12px; }
+  td { border-top: 1px solid var(--line); padding: 6px 14px 6px 0; vertical-align: middle; }
+  .picture { display: grid; grid-template-columns: 84px minmax(100px, 1fr); gap: 10px; align-items: center; }
+  img { max-width: 84px; max-height: 60px; justify-self: center; }
+  .yes { color: var(--accent-deep); font-weight: 600; }
+  .maybe { color: var(--eye); font-weight: 600; }
+  .no { color: var(--bad); font-weight: 600; }
+  @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+</style>
