@@ -10,6 +10,7 @@ from ninja.security import django_auth
 from server.board.api import router as boards
 from server.board.drafts import router as drafts
 from server.board.placing import router as bench
+from server.deliveries.api import router as deliveries
 from server.guests.api import router as links
 from server.http.problems import tell_problems
 from server.looks.api import router as closer
@@ -52,6 +53,7 @@ api.add_router("/parts", parts)
 api.add_router("/marks", marks)
 api.add_router("/profiles", profiles)
 api.add_router("/links", links)
+api.add_router("", deliveries)
 api.add_router("/outlets", outlet_sheets)
 api.add_router("/outlets", rehearsals)
 api.add_router("/drafts", drafts)

@@ -19,6 +19,7 @@ class Conf(BaseSettings):
     an address that signs in once is printed. secret: for sessions; made and kept in `var` when not given.
     job_seconds: what reading a photo, or making one rendition of it, may take at most.
     https: visitors come by HTTPS alone. proxy: they come through one that says so, and sets these headers itself.
+    stand_in_port: where the demo's stand-in platform answers, on loopback.
     since: when the processes were started, in seconds of the epoch.
     """
 
@@ -44,6 +45,7 @@ class Conf(BaseSettings):
     stalled_seconds: float = 12
     job_seconds: float = 600
     since: float = 0
+    stand_in_port: int = 8330
 
     @property
     def media(self) -> Path:

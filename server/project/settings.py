@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "server.guests",
     "server.board",
     "server.outlets",
+    "server.deliveries",
     "server.demo",
 ]
 MIDDLEWARE = [

@@ -68,7 +68,8 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
     web = [sys.executable, "-m", "uvicorn", "server.project.asgi:application", "--host", host, "--port", str(port)]
     web += ["--timeout-graceful-shutdown", "2", "--log-level", "warning", "--lifespan", "on"]
     made = [Program("web", web)]
-    for name, queues in [(f"worker-{n}", "make,read") for n in range(1, workers + 1)] + [("system", "system")]:
+    queues_of = {f"worker-{n}": "make,read" for n in range(1, workers + 1)} | {"system": "system", "sender": "send"}
+    for name, queues in queues_of.items():
         command = [
             *MANAGE,
             "procrastinate",
@@ -76,11 +77,14 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
             "--queues",
             queues,
             "--concurrency",
-            "2" if name == "system" else "1",
+            {"system": "2", "sender": "3"}.get(name, "1"),
         ]
         command += ["--name", name]
         # People at their pages come first; what is made takes all that they leave.
-        made.append(Program(name, command, nice=0 if name == "system" else 10))
+        made.append(Program(name, command, nice=10 if name.startswith("worker") else 0))
+    if conf.demo:
+        stand_in = [sys.executable, "-m", "uvicorn", "stand_ins.platform:application", "--log-level", "warning"]
+        made.append(Program("stand-in platform", [*stand_in, "--port", str(conf.stand_in_port)]))
     return made
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -29,9 +29,9 @@ def wanted(recipes: Sequence[tuple[int, Recipe]]) -> list[dict[str, Any]]:
     for number, recipe in recipes:
         for step in recipe.place.afterwards:
             sheets = step.model_dump(mode="json") if isinstance(step, Sheets) else {}
-            told = steps.setdefault(
-                f"{step.do} {sheets}", {"do": step.do, "recipes": [], "sizes": "", "sheets": sheets}
-            )
+            to = getattr(step, "to", "")
+            plain: dict[str, Any] = {"do": step.do, "recipes": [], "sizes": "", "sheets": sheets, "to": to}
+            told = steps.setdefault(f"{step.do} {sheets} {to}", plain)
             told["recipes"].append(number)
             told["sizes"] = told["sizes"] or getattr(step, "sizes", "")
     return list(steps.values())
@@ -104,4 +104,10 @@ def _folders(run: Run, rows: list[Rendition], step: Step) -> list[Path]:
     return sorted({base_of(run, row.photo, row) / row.folder for row in rows})[:20]
 
 
-_WAYS = {"zip": _zip, "markup": _pages, "sheets": _sheets, "path": _folders}
+Way = Callable[[Run, list[Rendition], Step], list[Path]]
+_WAYS: dict[str, Way] = {"zip": _zip, "markup": _pages, "sheets": _sheets, "path": _folders}
+
+
+def does(step: str, way: Way) -> None:
+    """Register what does a step that stands further up: it raises TrayError for what a person can mend."""
+    _WAYS[step] = way

@@ -17,7 +17,7 @@ from procrastinate.contrib.django import app
 
 from server.photos.models import Photo
 from server.project.conf import conf
-from server.queue.deferring import AFTERWARDS, MAKE, READ
+from server.queue.deferring import AFTERWARDS, DELIVER, MAKE, READ
 from server.runs import tallies
 from server.runs.models import Rendition, Run, Tally
 
@@ -90,7 +90,7 @@ def _try_again() -> None:
         cursor.execute(
             "DELETE FROM procrastinate_jobs WHERE status = 'failed' AND task_name = ANY(%s) "
             "RETURNING task_name, args, priority",
-            [[MAKE, READ, AFTERWARDS]],
+            [[MAKE, READ, AFTERWARDS, DELIVER]],
         )
         failed = cursor.fetchall()
     for task, about, priority in failed:

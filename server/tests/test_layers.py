@@ -27,6 +27,7 @@ LAYERS = (
     "sheet",
     "looks",
     "outlets",
+    "deliveries",
     "storage",
     "demo",
     "project",

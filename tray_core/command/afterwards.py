@@ -26,6 +26,7 @@ def do_afterwards(root: Path, outcomes: Sequence[Outcome], tell: Tell) -> bool:
     laid: dict[tuple[Path, Sheets], list[Piece]] = {}
     zipped: list[Path] = []
     shown: dict[Path, None] = {}
+    unsent: dict[str, None] = {}
     for outcome in sorted(outcomes, key=lambda each: (each.plan.number, each.plan.recipe.title, each.plan.part)):
         if outcome.path is None or outcome.receipt is None:
             continue
@@ -40,6 +41,8 @@ def do_afterwards(root: Path, outcomes: Sequence[Outcome], tell: Tell) -> bool:
                 laid.setdefault((outcome.path.parent, step), []).append(
                     Piece(outcome.path, outcome.plan.photo_words.title)
                 )
+            elif step.do == "deliver":
+                unsent[step.to] = None
             else:
                 shown[outcome.path.parent] = None
     try:
@@ -54,6 +57,8 @@ def do_afterwards(root: Path, outcomes: Sequence[Outcome], tell: Tell) -> bool:
     except (OSError, PlaceError) as error:
         tell(str(error))
         return False
+    for account in unsent:
+        tell(f"not sent to {account}: accounts belong to the server, which delivers what its runs make")
     for folder in shown:
         tell(f"folder: {folder.resolve()}")
     return True

@@ -9,6 +9,7 @@ from tray_core.recipe.cutout import Cutout
 from tray_core.recipe.finish import Border, Finish, Mark, TextMark
 from tray_core.recipe.metadata import Metadata
 from tray_core.recipe.model import Recipe
+from tray_core.recipe.place import Afterwards, Deliver
 
 _AFTERWARDS = {
     "zip": "all go into a zip",
@@ -44,9 +45,13 @@ def place_phrases(recipe: Recipe) -> Iterator[Phrase]:
     if place.sidecars:
         names = _listed(tuple(f".{kind}" for kind in place.sidecars), "and")
         yield from (Phrase("; its words go into "), Phrase(f"{names} beside it", "place"))
-    if done := tuple(_AFTERWARDS[each.do] for each in place.afterwards):
+    if done := tuple(_afterwards_words(each) for each in place.afterwards):
         yield from (Phrase("; afterwards "), Phrase(_listed(done, "and"), "place"))
     yield Phrase(".")
+
+
+def _afterwards_words(step: Afterwards) -> str:
+    return f"all are sent to {step.to}" if isinstance(step, Deliver) else _AFTERWARDS[step.do]
 
 
 def cutout_words(cutout: Cutout) -> str:

@@ -81,7 +81,14 @@ class Sheets(Station):
         return (high, wide) if self.page.endswith("landscape") else (wide, high)
 
 
-Afterwards = Annotated[Zip | Pages | Sheets | ShowPath, Field(discriminator="do")]
+class Deliver(Station):
+    """All files of the run by recipes that ask for it are sent to an account. to: its name in the studio."""
+
+    do: Literal["deliver"] = "deliver"
+    to: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+Afterwards = Annotated[Zip | Pages | Sheets | ShowPath | Deliver, Field(discriminator="do")]
 
 
 class Place(Station):

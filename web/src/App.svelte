@@ -103,6 +103,8 @@
       {#key id}<Page name="line" {id} {tray} />{/key}
     {:else if section === 'recipes'}
       <Page name="recipes" {tray} />
+    {:else if section === 'deliveries'}
+      <Page name="deliveries" />
     {:else if section === 'links' && id}
       {#key id}<Page name="link" {id} />{/key}
     {:else if section === 'links'}
@@ -121,7 +123,7 @@
       <Page name="questions" />
     {:else if section === 'archive'}
       <Page name="archive" />
-    {:else if !['trays', 'recipes', 'outlets', 'links', 'runs', 'storage', 'questions'].includes(section)}
+    {:else if !['trays', 'recipes', 'outlets', 'links', 'deliveries', 'runs', 'storage', 'questions'].includes(section)}
       <div class="empty">
         <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>

@@ -8,7 +8,7 @@ export function resync(): void {
 }
 
 export interface Hint {
-  kind: 'tray' | 'recipe' | 'outlet' | 'link' | 'run' | 'resync';
+  kind: 'tray' | 'recipe' | 'outlet' | 'link' | 'delivery' | 'inlet' | 'run' | 'resync';
   id: number;
 }
 

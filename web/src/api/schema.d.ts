@@ -4,6 +4,162 @@
  */
 
 export interface paths {
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Accounts */
+        get: operations["server_deliveries_api_list_accounts"];
+        put?: never;
+        /** Create Account */
+        post: operations["server_deliveries_api_create_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Account */
+        put: operations["server_deliveries_api_change_account"];
+        post?: never;
+        /**
+         * Delete Account
+         * @description Delete an account with its receipts. What was sent stays where it is.
+         */
+        delete: operations["server_deliveries_api_delete_account"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Again
+         * @description Send once more what failed or was stopped.
+         */
+        post: operations["server_deliveries_api_send_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Deliveries
+         * @description An account's deliveries, the newest first, a page of them.
+         */
+        get: operations["server_deliveries_api_list_deliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}/paused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause Account */
+        post: operations["server_deliveries_api_pause_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Files
+         * @description Send finished files; those that were sent there already stay sent. Answers how many are new.
+         */
+        post: operations["server_deliveries_api_send_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Sending
+         * @description Send none of what waits.
+         */
+        post: operations["server_deliveries_api_stop_sending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{number}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Account
+         * @description Knock at an account, and send nothing.
+         */
+        post: operations["server_deliveries_api_try_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drafts": {
         parameters: {
             query?: never;
@@ -936,6 +1092,26 @@ export interface paths {
          * @description Try again what failed: all, or one by one.
          */
         post: operations["server_runs_api_try_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Deliveries
+         * @description Where a run's files were sent.
+         */
+        get: operations["server_deliveries_api_run_deliveries"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2273,6 +2449,61 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AccountIn
+         * @description secret: null leaves it as it is. version: of the account that the change began from.
+         */
+        AccountIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Outlet */
+            outlet?: number | null;
+            /** Secret */
+            secret?: string | null;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+            /**
+             * Use
+             * @default
+             */
+            use: string;
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * AccountOut
+         * @description secret: whether there is one; it is never told. counts: of deliveries, by state.
+         */
+        AccountOut: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Outlet */
+            outlet: number | null;
+            /** Paused */
+            paused: boolean;
+            /** Secret */
+            secret: boolean;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+            /** Use */
+            use: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * AfterwardsOut
          * @description do: zip, markup, sheets or path. paths: on the server; none before it was done.
          */
@@ -2918,6 +3149,11 @@ export interface components {
             /** Warning */
             warning: string;
         };
+        /** CountOut */
+        CountOut: {
+            /** Count */
+            count: number;
+        };
         /** CountsOut */
         CountsOut: {
             /** Asking */
@@ -2934,6 +3170,45 @@ export interface components {
             stopped: number;
             /** Total */
             total: number;
+        };
+        /** DeliveriesOut */
+        DeliveriesOut: {
+            /** Deliveries */
+            deliveries: components["schemas"]["DeliveryOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * DeliveryOut
+         * @description remote: where it is now. error: why it failed, or what it waits for. due: when it is tried again.
+         */
+        DeliveryOut: {
+            /** Bytes */
+            bytes: number;
+            /** Due */
+            due: string | null;
+            /** Error */
+            error: string;
+            /** Finished */
+            finished: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Remote */
+            remote: string;
+            /** Remote Sha256 */
+            remote_sha256: string;
+            /** Rendition */
+            rendition: number;
+            /** Run */
+            run: number;
+            /** State */
+            state: string;
+            /** Tries */
+            tries: number;
         };
         /** DraftIn */
         DraftIn: {
@@ -3308,7 +3583,9 @@ export interface components {
         };
         /**
          * LinkIn
-         * @description renditions: finished ones, in their order; all of a run where none are named. days: until it ends. wanted: how many picks were agreed.
+         * @description renditions: finished ones, in their order; all of a run where none are named. days: until it ends.
+         *
+         *     wanted: how many picks were agreed.
          */
         LinkIn: {
             /**
@@ -3693,6 +3970,11 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+        };
+        /** PauseIn */
+        PauseIn: {
+            /** Paused */
+            paused: boolean;
         };
         /** PhotoOut */
         PhotoOut: {
@@ -4184,6 +4466,20 @@ export interface components {
             photos: number[];
         };
         /**
+         * RunDeliveriesOut
+         * @description How a run's files stand at one account.
+         */
+        RunDeliveriesOut: {
+            /** Account */
+            account: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+        };
+        /**
          * RunDetailOut
          * @description lost: files that were made and are changed or gone, as far as somebody looked. differs: that are not as planned.
          *
@@ -4341,6 +4637,19 @@ export interface components {
             new: number;
             /** Odd */
             odd: string[];
+        };
+        /**
+         * SendIn
+         * @description renditions: finished files; all of a run where none are named.
+         */
+        SendIn: {
+            /**
+             * Renditions
+             * @default []
+             */
+            renditions: number[];
+            /** Run */
+            run?: number | null;
         };
         /** SetIn */
         SetIn: {
@@ -4692,6 +5001,14 @@ export interface components {
             photos: number;
         };
         /**
+         * TriedOut
+         * @description problem: why it does not let us in; "" where it does.
+         */
+        TriedOut: {
+            /** Problem */
+            problem: string;
+        };
+        /**
          * UsedOut
          * @description The recipe's content as the variant has it, to be kept as its next version.
          */
@@ -4899,6 +5216,243 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_deliveries_api_list_accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"][];
+                };
+            };
+        };
+    };
+    server_deliveries_api_create_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_change_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_delete_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_deliveries_api_send_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_list_deliveries: {
+        parameters: {
+            query?: {
+                state?: string;
+                start?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveriesOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_pause_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PauseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_send_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_stop_sending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_try_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+        };
+    };
     server_board_drafts_plan_draft: {
         parameters: {
             query?: never;
@@ -6213,6 +6767,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_deliveries_api_run_deliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDeliveriesOut"][];
                 };
             };
         };

@@ -45,7 +45,7 @@
 
 <svelte:head><title>Links · Upper Tray</title></svelte:head>
 <div class="page">
-  <div class="head"><h1>Pick-ups and proof rooms</h1><a class="plain" href="/runs">Runs</a></div>
+  <div class="head"><h1>Pick-ups and proof rooms</h1><a class="plain" href="/runs">Runs</a> <a class="plain" href="/deliveries">Deliveries</a></div>
   {#if failed}<p>{failed}</p>
   {:else if !links}<p class="dim" aria-busy="true">One moment…</p>
   {:else if links.length === 0}<p>Nothing is handed over yet. Open a run and press <b>Hand over…</b> to make a link for a phone, a guest or a client.</p>

@@ -1,5 +1,8 @@
 <script lang="ts">
   import { Checkbox, TextInput } from 'carbon-components-svelte';
+  import { api, taken } from '../api/client';
+  import { showing } from '../shell/notices.svelte';
+  import Pick from '../ui/Pick.svelte';
   import Choice from './Choice.svelte';
   import { station, typedNumber, withStation } from './draft';
   import FieldPills from './FieldPills.svelte';
@@ -24,7 +27,12 @@
   const wrong = (field: string) => line.problems[`place.afterwards.${at}.${field}`];
   const pages = $derived(steps.find((step) => step.do === 'markup'));
   const SIDECARS = [['json', '.json, for programs of your own'], ['xmp', '.xmp, for programs that read metadata']] as const;
-  const STEPS = [['zip', 'put all files into a zip', true], ['markup', 'write a page beside the files', false], ['sheets', 'lay them out on contact sheets', false], ['path', 'show the folder’s path', false]] as const;
+  const STEPS = [['zip', 'put all files into a zip', true], ['markup', 'write a page beside the files', false], ['sheets', 'lay them out on contact sheets', false], ['path', 'show the folder’s path', false], ['deliver', 'send all files to an account', true]] as const;
+  let accounts = $state.raw<string[]>([]);
+  $effect(() => void showing(async () => {
+    accounts = (await taken(api.GET('/api/accounts'))).map((each) => each.name);
+  }));
+  const target = $derived(String(steps.find((each) => each.do === 'deliver')?.['to'] ?? ''));
 
   function set(changes: Record<string, unknown>): void {
     const next: Record<string, unknown> = { ...here, ...changes };
@@ -33,7 +41,7 @@
   }
 
   function go(to: string): void {
-    if (to === 'download') set({ to, subfolder: '', afterwards: steps.filter((step) => step.do === 'zip') });
+    if (to === 'download') set({ to, subfolder: '', afterwards: steps.filter((step) => step.do === 'zip' || step.do === 'deliver') });
     else set({ to, subfolder: to === 'beside' ? subfolder || 'web' : subfolder });
   }
 
@@ -42,11 +50,15 @@
   }
 
   function step(what: string, on: boolean): void {
-    if (on !== steps.some((each) => each.do === what)) set({ afterwards: on ? [...steps, { do: what }] : steps.filter((each) => each.do !== what) });
+    if (on !== steps.some((each) => each.do === what)) set({ afterwards: on ? [...steps, { do: what, ...(what === 'deliver' ? { to: accounts[0] ?? 'account' } : {}) }] : steps.filter((each) => each.do !== what) });
   }
 
   function lay(changes: Record<string, unknown>): void {
     set({ afterwards: steps.map((each) => (each.do === 'sheets' ? { ...each, ...changes } : each)) });
+  }
+
+  function sendTo(account: string): void {
+    set({ afterwards: steps.map((each) => (each.do === 'deliver' ? { ...each, to: account } : each)) });
   }
 
   function type(sizes: string): void {
@@ -72,6 +84,7 @@
     {#if always || to !== 'download'}<Checkbox labelText={name} checked={steps.some((each) => each.do === what)} on:check={(event) => step(what, event.detail)} />{/if}
   {/each}
 </fieldset>
+{#if target}<Pick label="Account that they are sent to" labeled value={target} options={[...new Set([...accounts, target])].map((each): [string, string] => [each, accounts.includes(each) ? each : `${each} (not there)`])} onchange={sendTo} />{/if}
 {#if pages}<TextInput labelText="sizes: how wide the picture is in the page (may be empty)" value={pages.sizes ?? ''} maxlength={500} on:input={(event) => type(String(event.detail ?? ''))} />{/if}
 {#if sheets}
   <div class="sheets" role="group" aria-label="Contact sheets">

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import type { RunDetail } from '../api/client';
+  import { api, type RunDetail, type Schemas } from '../api/client';
+  import { onHint, paced } from '../api/live';
   import { count, duration, when } from '../words/numbers';
   import { going, stand, worked } from '../words/runs';
   import CopyPath from './CopyPath.svelte';
@@ -9,7 +10,21 @@
   let { run }: { run: RunDetail } = $props();
 
   const pace = (made: number | null) => `${made !== null && made >= 10 ? Math.round(made) : made} a minute`;
-  const STEPS: Record<string, string> = { zip: 'Zip', markup: 'Page', sheets: 'Contact sheets', path: 'Folder' };
+  const STEPS: Record<string, string> = { zip: 'Zip', markup: 'Page', sheets: 'Contact sheets', path: 'Folder', deliver: 'Sent' };
+  let sent = $state.raw<Schemas['RunDeliveriesOut'][]>([]);
+
+  $effect(() => {
+    void run.finished;
+    const number = run.id;
+    const load = async () => {
+      const found = await api.GET('/api/runs/{number}/deliveries', { params: { path: { number } } });
+      if (found.data) sent = found.data;
+    };
+    void load();
+    const reload = paced(load, 500);
+    return onHint((hint) => void ((hint.kind === 'delivery' || hint.kind === 'resync') && reload()));
+  });
+  const all = (counts: Record<string, number>) => Object.values(counts).reduce((sum, each) => sum + each, 0);
 </script>
 
 <aside>
@@ -41,13 +56,14 @@
   {#if run.afterwards.length}
     <div class="after" role="group" aria-label="Afterwards">
       {#each run.afterwards as step, i (i)}
-        <p class="strong">{STEPS[step.do] ?? step.do}</p>
+        {#if step.do !== 'deliver' || step.error}<p class="strong">{STEPS[step.do] ?? step.do}</p>{/if}
         {#if step.error}<p class="bad">{step.error}</p>
         {:else if step.paths?.length}{#each step.paths as path (path)}<CopyPath {path} />{/each}
-        {:else}<p class="dim">{run.finished ? 'nothing was made for it' : 'once all is made'}</p>{/if}
+        {:else if step.do !== 'deliver'}<p class="dim">{run.finished ? 'nothing was made for it' : 'once all is made'}</p>{/if}
       {/each}
     </div>
   {/if}
+  {#each sent as each (each.account)}<p class="sent"><a class="plain" href="/deliveries">{each.name}</a> <span class:bad={each.counts['failed']}>{each.counts['sent'] ?? 0} of {all(each.counts)} sent{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}</span></p>{/each}
   {#if run.counts.made}
     <p class="lists"><span class="dim">List of files</span> <a class="plain" href="/api/runs/{run.id}/manifest?kind=csv" download>CSV</a> <a class="plain" href="/api/runs/{run.id}/manifest?kind=json" download>JSON</a></p>
   {/if}
@@ -79,6 +95,8 @@
   .title { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .after { margin-top: 16px; display: grid; gap: 2px; }
   .after .strong:not(:first-child) { margin-top: 6px; }
+  .sent { margin-top: 10px; display: flex; flex-wrap: wrap; gap: 2px 10px; align-items: baseline; }
+  .sent a { text-decoration: none; }
   .lists { margin-top: 14px; display: flex; gap: 12px; align-items: baseline; }
   .eye { color: var(--eye); }
   .bad { color: var(--bad); overflow-wrap: anywhere; }

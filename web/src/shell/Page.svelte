@@ -7,6 +7,7 @@
     bench: () => import('../bench/Bench.svelte'),
     closer: () => import('../bench/Closer.svelte'),
     line: () => import('../recipes/Line.svelte'),
+    deliveries: () => import('../deliveries/Deliveries.svelte'),
     link: () => import('../links/LinkPage.svelte'),
     links: () => import('../links/Links.svelte'),
     outlet: () => import('../outlets/OutletPage.svelte'),

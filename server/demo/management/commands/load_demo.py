@@ -8,11 +8,13 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from server.deliveries.models import Account
 from server.outlets import flows as outlet_flows
-from server.project.conf import PROJECT
+from server.project.conf import PROJECT, conf
 from server.recipes import flows as recipe_flows
 from server.studios.invitation import DEMO_USER, demo_password
 from server.studios.models import Member, Root, Studio
+from server.studios.sealing import seal
 from server.trays import flows, gathering
 from tray_core import read_recipe_file
 from tray_core.outlets import read_outlet_file
@@ -26,6 +28,8 @@ TRAYS = (
     ("Mixed sources", ("mixed", "bench-raw", "broken"), ("Hall banner", "Shop")),
 )
 """Name, folders, and the recipes that are not lit for it."""
+STAND_IN = ("quillmarsh", "brass-escapement")
+"""The stand-in platform's account and its made-up secret."""
 AIMS = {"Gridwick": "Post", "Dailyloom": "Post", "Tallboy": "Story"}
 """Recipes that are for an outlet of the same name, and for which use of it."""
 
@@ -56,6 +60,16 @@ class Command(BaseCommand):
                 core = core.model_copy(update={"outlet": aim})
             if not studio.recipes.filter(title=core.title).exists():
                 recipe_flows.create(studio, user, core.to_json())
+        for name, kind in (("Dailyloom", "Post"), ("Gridwick", "Post")):
+            outlet = studio.outlets.filter(name=name).first()
+            settings = {"address": f"http://127.0.0.1:{conf.stand_in_port}", "user": STAND_IN[0]}
+            more = {"kind": "platform", "outlet": outlet, "use": kind, "secret": seal(STAND_IN[1])}
+            # The stand-in may answer at another port at each start.
+            account, made = studio.accounts.get_or_create(
+                name=f"{name} (stand-in)", defaults={"settings": settings, **more}
+            )
+            if not made and account.settings != settings and account.kind == "platform":
+                Account.objects.filter(pk=account.pk).update(settings=settings)
         for name, folders, unlit in TRAYS:
             if not studio.trays.filter(name=name).exists():
                 tray = flows.create_tray(studio, name)

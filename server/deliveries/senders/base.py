@@ -1,0 +1,158 @@
+"""What all senders have in common. None of them knows of the database, and none logs anything."""
+
+from __future__ import annotations
+
+import hashlib
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from itertools import count
+from pathlib import Path
+from typing import Any
+
+import httpx
+
+from tray_core.errors import TrayError
+
+CHUNK = 4 << 20
+SECONDS = 60
+"""That one request may take."""
+
+Kept = dict[str, Any]
+"""What a sender wants to find again at the next try: how far an upload came, under which name."""
+
+
+class Refused(TrayError):
+    """It will not be taken, however often it is sent: a rule, a wrong secret, a name."""
+
+
+class Wait(TrayError):
+    """Something is in the way that may go: it is tried again. seconds: not before, where the other side said so."""
+
+    seconds: float | None = None
+
+    @classmethod
+    def after(cls, seconds: float | None, subject: str, *, expected: str, found: str, remedy: str) -> Wait:
+        error = cls(subject, expected=expected, found=found, remedy=remedy)
+        error.seconds = seconds
+        return error
+
+
+@dataclass(frozen=True, slots=True)
+class Account:
+    """Where to: the account's name, its settings, and its secret."""
+
+    name: str
+    settings: Mapping[str, Any]
+    secret: str = field(repr=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Parcel:
+    """One file. folder: below the account's own place. key: the same at each try, so that it is taken once."""
+
+    file: Path
+    name: str
+    folder: str
+    bytes: int
+    sha256: str
+    key: str
+    outlet: str = ""
+    use: str = ""
+    words: Mapping[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """address: where it is now, as people open or name it. sha256: as told by the other side, or read back there."""
+
+    address: str
+    sha256: str
+
+
+class Sender(ABC):
+    """A way to one account."""
+
+    def __init__(self, account: Account) -> None:
+        self.account = account
+
+    @abstractmethod
+    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
+        """Bring a parcel there, from where the last try came to.
+
+        Sent, or Refused or Wait. A parcel that is there already, from a try that nobody remembers, is not brought
+        twice.
+        """
+
+    @abstractmethod
+    def check(self) -> None:
+        """Return where it answers and lets us in; Refused or Wait otherwise."""
+
+    @abstractmethod
+    def close(self) -> None:
+        """Let go of connections."""
+
+
+def free_names(name: str) -> Iterator[str]:
+    """The name, then the same with numbers."""
+    stem, dot, ending = name.rpartition(".")
+    for number in count(1):
+        yield name if number == 1 else f"{stem or ending}-{number}{dot}{ending if stem else ''}"
+
+
+def digest_of(pieces: Iterator[bytes]) -> str:
+    """SHA-256 of what comes in pieces."""
+    made = hashlib.sha256()
+    for piece in pieces:
+        made.update(piece)
+    return made.hexdigest()
+
+
+@contextmanager
+def translated(account: str) -> Iterator[None]:
+    """Turn what an HTTP library raises into ours."""
+    try:
+        yield
+    except httpx.TimeoutException as error:
+        raise Wait(
+            account,
+            expected=f"an answer within {SECONDS} s",
+            found="none",
+            remedy="It is tried again; look whether the other side works.",
+        ) from error
+    except (httpx.InvalidURL, httpx.UnsupportedProtocol) as error:
+        raise Refused(
+            account,
+            expected="an address that begins with http:// or https://",
+            found="another one",
+            remedy="Correct the account's address.",
+        ) from error
+    except httpx.HTTPError as error:
+        raise Wait(
+            account,
+            expected="a connection that holds",
+            found="one that was refused or cut",
+            remedy="It is tried again; look whether the address is right.",
+        ) from error
+
+
+def told_by_status(account: str, answer: httpx.Response, what: str, said: str = "") -> Refused | Wait:
+    """What an answer other than success means. what: the thing that was sent. said: the other side's words."""
+    status = answer.status_code
+    found = f"{said} ({status})" if said else f"the answer {status}"
+    if status == 429 or status >= 500:
+        if status == 507:
+            return Refused(
+                account,
+                expected=f"room for {what}",
+                found="a full store",
+                remedy="Free some room there, then send it again.",
+            )
+        after = answer.headers.get("retry-after", "")
+        seconds = float(after) if after.isdecimal() else None
+        return Wait.after(seconds, account, expected=f"that it takes {what}", found=found, remedy="It is tried again.")
+    if status in (401, 403):
+        remedy = "Correct the account's name or secret, then send it again."
+        return Refused(account, expected="that it lets us in", found=found, remedy=remedy)
+    return Refused(account, expected=f"that it takes {what}", found=found, remedy="Mend that, then send it again.")

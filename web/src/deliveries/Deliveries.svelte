@@ -1,0 +1,164 @@
+<script lang="ts">
+  import { api, taken, type Schemas } from '../api/client';
+  import { onHint, paced } from '../api/live';
+  import { say, trying } from '../shell/notices.svelte';
+  import CutName from '../ui/CutName.svelte';
+  import { bytes, count, when } from '../words/numbers';
+  import AccountForm from './AccountForm.svelte';
+
+  type Account = Schemas['AccountOut'];
+  type Delivery = Schemas['DeliveryOut'];
+
+  let accounts = $state.raw<Account[]>();
+  let outlets = $state.raw<Schemas['OutletOut'][]>([]);
+  let chosen = $state<number>();
+  let filter = $state('');
+  let wanted = $state(1);
+  let rows = $state.raw<Delivery[]>([]);
+  let total = $state(0);
+  let failed = $state('');
+  let editing = $state.raw<{ account: Account | undefined }>();
+  let trying_ = $state<number>();
+  let turn = 0;
+  const STATES = [['', 'All'], ['waiting', 'Waiting'], ['sending', 'Being sent'], ['sent', 'Sent'], ['failed', 'Failed'], ['stopped', 'Stopped']] as const;
+  const KINDS: Record<string, string> = { platform: 'platform', folder: 'folder', webdav: 'WebDAV', s3: 'S3', sftp: 'SFTP' };
+
+  async function load(): Promise<void> {
+    const mine = ++turn;
+    const [found, sheets] = await Promise.all([taken(api.GET('/api/accounts')), taken(api.GET('/api/outlets'))]);
+    if (mine !== turn) return;
+    [accounts, outlets] = [found, sheets];
+    chosen = found.some((each) => each.id === chosen) ? chosen : found[0]?.id;
+    if (chosen === undefined) return;
+    const got: Delivery[] = [];
+    for (let page = 0; page < wanted; page++) {
+      const answer = await taken(api.GET('/api/accounts/{number}/deliveries', { params: { path: { number: chosen }, query: { state: filter, start: got.length } } }));
+      if (mine !== turn) return;
+      got.push(...answer.deliveries);
+      total = answer.total;
+      if (got.length >= total) break;
+    }
+    rows = got;
+  }
+
+  $effect(() => {
+    void [chosen, filter, wanted];
+    load().catch((error: Error) => (failed = error.message));
+  });
+  $effect(() => {
+    const reload = paced(load, 400);
+    return onHint((hint) => void ((hint.kind === 'delivery' || hint.kind === 'resync') && reload()));
+  });
+
+  const account = $derived(accounts?.find((each) => each.id === chosen));
+  const number = (state: string) => (state ? (account?.counts[state] ?? 0) : Object.values(account?.counts ?? {}).reduce((sum, each) => sum + each, 0));
+  const path = $derived({ number: chosen ?? 0 });
+
+  function tryOut(which: Account): void {
+    if (trying_ !== undefined) return;
+    trying_ = which.id;
+    void trying(async () => {
+      const told = await taken(api.POST('/api/accounts/{number}/try', { params: { path: { number: which.id } } }));
+      say(told.problem || `${which.name} answers and lets us in.`, { bad: Boolean(told.problem) });
+    }).finally(() => (trying_ = undefined));
+  }
+
+  const pause = (paused: boolean) => void trying(async () => {
+    await taken(api.POST('/api/accounts/{number}/paused', { params: { path }, body: { paused } }));
+    await load();
+  });
+  const again = (deliveries: number[] | null = null) => void trying(async () => {
+    const { count: sent } = await taken(api.POST('/api/accounts/{number}/again', { params: { path }, body: { deliveries } }));
+    say(`Sending ${count(sent, 'file')} again.`);
+    await load();
+  });
+  const stop = () => void trying(async () => {
+    const { count: stopped } = await taken(api.POST('/api/accounts/{number}/stop', { params: { path } }));
+    say(`${count(stopped, 'file')} ${stopped === 1 ? 'is' : 'are'} not sent.`);
+    await load();
+  });
+  const remove = (which: Account) => void trying(async () => {
+    await taken(api.DELETE('/api/accounts/{number}', { params: { path: { number: which.id } } }));
+    say(`${which.name} is deleted. What was sent stays where it is.`);
+    await load();
+  });
+  const told = (row: Delivery) => (row.state === 'waiting' && row.due ? `tried again ${new Date(row.due) > new Date() ? `in ${Math.ceil((Date.parse(row.due) - Date.now()) / 1000)} s` : 'now'}: ${row.error}` : row.error);
+</script>
+
+<svelte:head><title>Deliveries · Upper Tray</title></svelte:head>
+<div class="page">
+  <div class="head"><h1>Deliveries</h1><a class="plain" href="/runs">Runs</a> <a class="plain" href="/links">Pick-ups and proof rooms</a><button class="press small" onclick={() => (editing = { account: undefined })}>New account</button></div>
+  {#if failed}<p>{failed}</p>
+  {:else if !accounts}<p class="dim" aria-busy="true">One moment…</p>
+  {:else if accounts.length === 0}<p>No accounts yet. An account is where finished files are sent: a platform, a folder, a store. Add one, then choose it in a recipe’s place station, or send a run’s files from its page.</p>
+  {:else}
+    <div class="columns">
+      <div class="accounts" role="list" aria-label="Accounts">
+        {#each accounts as each (each.id)}
+          <div class="account" class:on={each.id === chosen} role="listitem">
+            <button class="open" aria-pressed={each.id === chosen} onclick={() => ((chosen = each.id), (filter = ''), (wanted = 1))}><span class="strong">{each.name}</span><span class="dim">{KINDS[each.kind]}{each.paused ? ' · paused' : ''}</span><span>{each.counts['sent'] ?? 0} sent{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0) ? `, ${(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0)} waiting` : ''}</span></button>
+            <p class="do"><button class="plain" disabled={trying_ !== undefined} aria-label="Try {each.name}" onclick={() => tryOut(each)}>{trying_ === each.id ? 'Knocking…' : 'Try it'}</button> <button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { account: each })}>Change</button> <button class="plain" aria-label="Delete {each.name}" onclick={() => remove(each)}>Delete</button></p>
+          </div>
+        {/each}
+      </div>
+      <section aria-label="Deliveries">
+        <div class="filters" role="group" aria-label="Show">
+          {#each STATES as [state, title] (state)}{#if !state || number(state)}<button class="pill" class:chosen={filter === state} aria-pressed={filter === state} onclick={() => ((filter = state), (wanted = 1))}>{title} {number(state)}</button>{/if}{/each}
+          <span class="acts">
+            {#if number('failed') + number('stopped')}<button class="quiet small" onclick={() => again()}>Send the failed again</button>{/if}
+            {#if number('waiting')}<button class="quiet small" onclick={stop}>Stop what waits</button>{/if}
+            {#if account}<button class="quiet small" onclick={() => pause(!account.paused)}>{account.paused ? 'Go on' : 'Pause'}</button>{/if}
+          </span>
+        </div>
+        {#if rows.length === 0}<p class="dim">{filter ? 'None of these.' : 'Nothing was sent here yet. Open a run and press Hand over…, or choose this account in a recipe’s place station.'}</p>
+        {:else}
+          <table>
+            <thead><tr><th>File</th><th class="number">Weight</th><th>State</th><th>There</th><th></th></tr></thead>
+            <tbody>
+              {#each rows as row (row.id)}
+                <tr>
+                  <td><a href="/runs/{row.run}"><CutName name={row.name} /></a></td>
+                  <td class="number">{bytes(row.bytes)}</td>
+                  <td class={row.state}>{row.state}{row.tries > 1 ? `, ${row.tries} tries` : ''}<br /><span class="dim">{row.finished ? when(row.finished) : ''}</span></td>
+                  <td class="there">{#if row.remote}{#if /^https?:/.test(row.remote)}<a href={row.remote} target="_blank" rel="noreferrer">{row.remote}</a>{:else}{row.remote}{/if}<br /><span class="dim" title={row.remote_sha256}>{row.remote_sha256 ? `SHA-256 ${row.remote_sha256.slice(0, 12)}…, as it was made` : ''}</span>{/if}{#if row.error}<p class:bad={row.state === 'failed'}>{told(row)}</p>{/if}{#each row.notes as note (note)}<p class="dim">{note}</p>{/each}</td>
+                  <td>{#if row.state === 'failed' || row.state === 'stopped'}<button class="plain" aria-label="Send {row.name} again" onclick={() => again([row.id])}>Send again</button>{/if}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+          {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
+        {/if}
+      </section>
+    </div>
+  {/if}
+</div>
+{#if editing}<AccountForm account={editing.account} {outlets} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void trying(load); }} />{/if}
+
+<style>
+  .page { padding: 16px; overflow: auto; }
+  .head { display: flex; gap: 18px; align-items: center; margin-bottom: 12px; }
+  .head a { text-decoration: none; }
+  .head .press { margin-left: auto; }
+  h1 { font-size: 20px; font-weight: 600; }
+  .columns { display: grid; grid-template-columns: 280px 1fr; gap: 12px; align-items: start; }
+  .accounts { display: grid; gap: var(--gap); }
+  .account { background: var(--bench); border-radius: var(--radius); padding: 10px 14px 8px; }
+  .account.on { background: var(--sheet); box-shadow: inset 2px 0 0 var(--accent); }
+  .open { display: grid; gap: 1px; width: 100%; }
+  .do { display: flex; gap: 14px; margin-top: 4px; }
+  section { min-width: 0; display: grid; gap: 8px; justify-items: start; }
+  .filters { display: flex; gap: 4px; align-items: center; width: 100%; }
+  .acts { margin-left: auto; display: flex; gap: 8px; }
+  .pill { padding: 3px 10px; color: var(--dim); }
+  .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
+  table { border-collapse: separate; border-spacing: 0 3px; width: 100%; font-size: 12px; }
+  th { text-align: left; font-weight: 400; color: var(--dim); padding: 0 12px; }
+  td { background: var(--bench); padding: 7px 12px; vertical-align: top; }
+  td:first-child { max-width: 260px; }
+  td a { text-decoration: none; }
+  .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
+  .there { overflow-wrap: anywhere; line-height: 17px; }
+  .sent { color: var(--accent-deep); }
+  .failed, .bad { color: var(--bad); }
+  @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+</style>
