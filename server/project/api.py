@@ -13,6 +13,7 @@ from server.board.placing import router as bench
 from server.deliveries.api import router as deliveries
 from server.guests.api import router as links
 from server.http.problems import tell_problems
+from server.inlets.api import router as inlets
 from server.looks.api import router as closer
 from server.looks.beside import router as beside
 from server.looks.outlines_api import router as outlines
@@ -54,6 +55,7 @@ api.add_router("/marks", marks)
 api.add_router("/profiles", profiles)
 api.add_router("/links", links)
 api.add_router("", deliveries)
+api.add_router("/inlets", inlets)
 api.add_router("/outlets", outlet_sheets)
 api.add_router("/outlets", rehearsals)
 api.add_router("/drafts", drafts)

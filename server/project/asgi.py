@@ -40,6 +40,7 @@ _LARGE = (
     (re.compile(r"/api/trays/\d+/uploads"), conf.upload_bytes + _MARGIN),
     (re.compile(r"/api/profiles"), (16 << 20) + _MARGIN),
     (re.compile(r"/api/marks"), (30 << 20) + _MARGIN),
+    (re.compile(r"/inlet/\d+/files"), conf.upload_bytes + _MARGIN),
     (re.compile(r"/api/outlets/\d+/check"), 60_000_000 + _MARGIN),
 )
 """Addresses that take more, and how much."""
@@ -62,7 +63,7 @@ async def application(scope: Scope, receive: Receive, send: Send) -> None:
     if length > allowed:
         await _refuse(send, 413, "The file is too large", _too_large(allowed, length))
         return
-    if allowed > _USUAL and not await sync_to_async(_signed_in, thread_sensitive=False)(headers.get(b"cookie", b"")):
+    if allowed > _USUAL and not await sync_to_async(_may, thread_sensitive=False)(scope["path"], headers):
         await _refuse(send, 401, "Not signed in", "Sign in, then try again.")
         return
     received, started = 0, False
@@ -89,6 +90,15 @@ async def application(scope: Scope, receive: Receive, send: Send) -> None:
 
 class _TooLarge(Exception):
     """A body that said nothing of its size turned out to be too large."""
+
+
+def _may(path: str, headers: Mapping[bytes, bytes]) -> bool:
+    """Whether somebody may send a large body to an address: who is signed in, or has the token of an inlet."""
+    if path.startswith("/inlet/"):
+        from server.inlets.posting import may_post, token_in  # models, which the application above has to load first
+
+        return may_post(path, token_in({"authorization": headers.get(b"authorization", b"").decode("latin-1")}))
+    return _signed_in(headers.get(b"cookie", b""))
 
 
 def _signed_in(cookies: bytes) -> bool:

@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "server.board",
     "server.outlets",
     "server.deliveries",
+    "server.inlets",
     "server.demo",
 ]
 MIDDLEWARE = [

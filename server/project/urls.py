@@ -10,6 +10,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.guests.outside import outside
 from server.guests.outside import page as guest_page
+from server.inlets.posting import post_files
 from server.live.views import events
 from server.project.api import api
 
@@ -29,8 +30,9 @@ urlpatterns = [
     path("api/", api.urls),
     path("events", events),
     path("guest/", outside.urls),
+    path("inlet/<int:number>/files", post_files),
     path("pick/<int:number>", guest_page),
     path("proof/<int:number>", guest_page),
     path("", include("server.studios.urls")),
-    re_path(r"^(?!static/|api/|guest/).*$", page),
+    re_path(r"^(?!static/|api/|guest/|inlet/).*$", page),
 ]

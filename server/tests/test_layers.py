@@ -28,6 +28,7 @@ LAYERS = (
     "looks",
     "outlets",
     "deliveries",
+    "inlets",
     "storage",
     "demo",
     "project",

@@ -103,6 +103,8 @@
       {#key id}<Page name="line" {id} {tray} />{/key}
     {:else if section === 'recipes'}
       <Page name="recipes" {tray} />
+    {:else if section === 'inlets'}
+      <Page name="inlets" />
     {:else if section === 'deliveries'}
       <Page name="deliveries" />
     {:else if section === 'links' && id}
@@ -123,7 +125,7 @@
       <Page name="questions" />
     {:else if section === 'archive'}
       <Page name="archive" />
-    {:else if !['trays', 'recipes', 'outlets', 'links', 'deliveries', 'runs', 'storage', 'questions'].includes(section)}
+    {:else if !['trays', 'recipes', 'outlets', 'links', 'deliveries', 'inlets', 'runs', 'storage', 'questions'].includes(section)}
       <div class="empty">
         <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>

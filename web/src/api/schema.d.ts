@@ -180,6 +180,145 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inlets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Inlets */
+        get: operations["server_inlets_api_list_inlets"];
+        put?: never;
+        /**
+         * Create Inlet
+         * @description Watch a folder, with a tray of its own.
+         */
+        post: operations["server_inlets_api_create_inlet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inlets/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Inlet */
+        put: operations["server_inlets_api_change_inlet"];
+        post?: never;
+        /**
+         * Delete Inlet
+         * @description Watch it no more. Its tray, its files and what was made of them stay.
+         */
+        delete: operations["server_inlets_api_delete_inlet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inlets/{number}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Again
+         * @description Try once more what failed.
+         */
+        post: operations["server_inlets_api_try_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inlets/{number}/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Arrivals
+         * @description What arrived, the newest first, a page of it.
+         */
+        get: operations["server_inlets_api_list_arrivals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inlets/{number}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Recipes
+         * @description Let what waits for a choice go through these recipes.
+         */
+        post: operations["server_inlets_api_choose_recipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inlets/{number}/paused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause Inlet */
+        post: operations["server_inlets_api_pause_inlet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inlets/{number}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew Token
+         * @description Another token: the old one posts nothing any more.
+         */
+        post: operations["server_inlets_api_renew_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/links": {
         parameters: {
             query?: never;
@@ -2615,6 +2754,37 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** ArrivalOut */
+        ArrivalOut: {
+            /**
+             * Came
+             * Format: date-time
+             */
+            came: string;
+            /** Finished */
+            finished: string | null;
+            /** Id */
+            id: number;
+            /** Path */
+            path: string;
+            /** Photo */
+            photo: number | null;
+            /** Reason */
+            reason: string;
+            /** Run */
+            run: number | null;
+            /** Size */
+            size: number;
+            /** State */
+            state: string;
+        };
+        /** ArrivalsOut */
+        ArrivalsOut: {
+            /** Arrivals */
+            arrivals: components["schemas"]["ArrivalOut"][];
+            /** Total */
+            total: number;
+        };
         /** AskingIn */
         AskingIn: {
             /** Cells */
@@ -3003,6 +3173,16 @@ export interface components {
              * @default 0
              */
             width: number;
+        };
+        /**
+         * ChooseIn
+         * @description arrivals: those that are meant; all that wait where there are none.
+         */
+        ChooseIn: {
+            /** Arrivals */
+            arrivals?: number[] | null;
+            /** Recipes */
+            recipes: number[];
         };
         /**
          * ChosenIn
@@ -3495,6 +3675,99 @@ export interface components {
             included: boolean;
             /** Renditions */
             renditions: number;
+        };
+        /**
+         * InletIn
+         * @description version: of the inlet that the change began from.
+         */
+        InletIn: {
+            /**
+             * After
+             * @default stay
+             * @enum {string}
+             */
+            after: "stay" | "done" | "remove";
+            /**
+             * Choose
+             * @default fixed
+             * @enum {string}
+             */
+            choose: "fixed" | "folder" | "ask";
+            /**
+             * Ignore
+             * @default .*
+             *     *.tmp
+             *     *.part
+             *     *.crdownload
+             */
+            ignore: string;
+            /** Name */
+            name: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Recipes
+             * @default []
+             */
+            recipes: number[];
+            /** Root */
+            root: number;
+            /**
+             * Settle
+             * @default 3
+             */
+            settle: number;
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * InletOut
+         * @description counts: of arrivals, by state. address, token: what files are posted to, and with.
+         */
+        InletOut: {
+            /** Address */
+            address: string;
+            /** After */
+            after: string;
+            /** Choose */
+            choose: string;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Id */
+            id: number;
+            /** Ignore */
+            ignore: string;
+            /** Looked */
+            looked: string | null;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Paused */
+            paused: boolean;
+            /** Problem */
+            problem: string;
+            /** Recipes */
+            recipes: number[];
+            /** Root */
+            root: number;
+            /** Root Name */
+            root_name: string;
+            /** Settle */
+            settle: number;
+            /** Token */
+            token: string;
+            /** Tray */
+            tray: number;
+            /** Version */
+            version: number;
+            /** Writable */
+            writable: boolean;
         };
         /**
          * JudgedOut
@@ -5473,6 +5746,221 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_list_inlets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InletOut"][];
+                };
+            };
+        };
+    };
+    server_inlets_api_create_inlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InletIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InletOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_change_inlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InletIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InletOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_delete_inlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_inlets_api_try_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_list_arrivals: {
+        parameters: {
+            query?: {
+                state?: string;
+                start?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivalsOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_choose_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_pause_inlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PauseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InletOut"];
+                };
+            };
+        };
+    };
+    server_inlets_api_renew_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InletOut"];
                 };
             };
         };

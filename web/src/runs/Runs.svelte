@@ -124,6 +124,7 @@
     <h1>Runs</h1>
     <a class="plain" href="/links">Pick-ups and proof rooms</a>
     <a class="plain" href="/deliveries">Deliveries</a>
+    <a class="plain" href="/inlets">Inlets</a>
     <div class="search"><Search size="sm" placeholder="Find a tray, photo or file" labelText="Find a tray, photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
   </header>
   {#if failed}

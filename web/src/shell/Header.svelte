@@ -25,7 +25,7 @@
     ...(tray ? [{ name: 'Words', to: `/trays/${tray.id}/words`, here: words }] : []),
     { name: 'Recipes', to: '/recipes', here: section === 'recipes' },
     { name: 'Outlets', to: '/outlets', here: section === 'outlets' },
-    { name: 'Runs', to: '/runs', here: ['runs', 'links', 'deliveries'].includes(section) },
+    { name: 'Runs', to: '/runs', here: ['runs', 'links', 'deliveries', 'inlets'].includes(section) },
   ]);
   /** What runs wait to be told. */
   const asked = $derived(studio.runs.reduce((sum, run) => sum + (run.finished ? 0 : run.counts.asking), 0));

@@ -6,6 +6,7 @@
     archive: () => import('../trays/Archive.svelte'),
     bench: () => import('../bench/Bench.svelte'),
     closer: () => import('../bench/Closer.svelte'),
+    inlets: () => import('../inlets/Inlets.svelte'),
     line: () => import('../recipes/Line.svelte'),
     deliveries: () => import('../deliveries/Deliveries.svelte'),
     link: () => import('../links/LinkPage.svelte'),

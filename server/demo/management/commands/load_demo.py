@@ -47,6 +47,10 @@ class Command(BaseCommand):
         Member.objects.get_or_create(user=user, defaults={"studio": studio})
         folder = str(PROJECT / "demo" / "photos")
         root, _ = Root.objects.update_or_create(studio=studio, name=PHOTOS, defaults={"path": folder})
+        incoming = conf.var / "incoming"
+        incoming.mkdir(exist_ok=True)
+        told = {"path": str(incoming), "writable": True}
+        Root.objects.update_or_create(studio=studio, name="Incoming", defaults=told)
         sheets = {}
         for path in sorted((PROJECT / "demo" / "outlets").glob("*.json")):
             sheet = sheets[path] = read_outlet_file(path)
