@@ -28,7 +28,7 @@
     const [found, sheets] = await Promise.all([taken(api.GET('/api/accounts')), taken(api.GET('/api/outlets'))]);
     if (mine !== turn) return;
     [accounts, outlets] = [found, sheets];
-    chosen = found.some((each) => each.id === chosen) ? chosen : found[0]?.id;
+    chosen = found.some((each) => each.id === chosen) ? chosen : (found.find((each) => Object.values(each.counts).some(Boolean)) ?? found[0])?.id;
     if (chosen === undefined) return;
     const got: Delivery[] = [];
     for (let page = 0; page < wanted; page++) {
@@ -158,6 +158,7 @@
   td a { text-decoration: none; }
   .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
   .there { overflow-wrap: anywhere; line-height: 17px; }
+  td:nth-child(3) { white-space: nowrap; }
   .sent { color: var(--accent-deep); }
   .failed, .bad { color: var(--bad); }
   @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }

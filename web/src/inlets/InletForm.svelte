@@ -70,8 +70,8 @@
     <Choice label="Afterwards" value={after} options={[['stay', 'files stay'], ['done', 'go into “done”'], ['remove', 'are removed']]} onchange={(value) => (after = value)} />
     {#if after === 'remove'}<p class="dim">Only for copies: a file goes once every receipt of it is good.</p>{/if}
     {#if problems['after']}<p class="bad">{problems['after']}</p>{/if}
-    <TextInput labelText="Seconds that a file has to stay the same" value={settle} invalid={wrong !== undefined} invalidText={wrong ?? ''} on:input={(event) => (settle = String(event.detail ?? ''))} />
-    <TextArea labelText="Names that are ignored, a pattern a line" rows={3} value={ignore} on:input={(event) => (ignore = (event.target as HTMLTextAreaElement).value)} />
+    <div class="row"><TextInput labelText="Seconds that it stays the same" value={settle} invalid={wrong !== undefined} invalidText={wrong ?? ''} on:input={(event) => (settle = String(event.detail ?? ''))} />
+    <TextArea labelText="Ignored names, a pattern a line" rows={2} value={ignore} on:input={(event) => (ignore = (event.target as HTMLTextAreaElement).value)} /></div>
   </div>
 </Modal>
 
@@ -79,5 +79,6 @@
   .form { display: grid; gap: 12px; }
   .row { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
   .recipes { display: grid; grid-template-columns: 1fr 1fr; gap: 2px 12px; }
+  .recipes :global(.bx--form-item) { margin: 0; }
   .bad { color: var(--bad); }
 </style>

@@ -181,7 +181,8 @@
   th { text-align: left; font-weight: 400; color: var(--dim); padding: 0 12px; }
   td { background: var(--bench); padding: 7px 12px; vertical-align: top; }
   td a { text-decoration: none; }
-  .name { overflow-wrap: anywhere; }
+  .name { overflow-wrap: anywhere; min-width: 200px; }
+  td:nth-child(3) { white-space: nowrap; }
   .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
   .reason { line-height: 17px; color: var(--dim); }
   .made { color: var(--accent-deep); }

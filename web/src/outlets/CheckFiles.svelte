@@ -17,9 +17,11 @@
   const worst = (file: Checked) => (file.unread ? 'unreadable' : file.breaches.some((each) => each.kind === 'refuses') ? 'refused' : file.breaches.some((each) => each.kind === 'spoils') ? 'spoiled' : file.breaches.length ? 'changed' : 'as it is');
   const refused = $derived(checked.filter((each) => worst(each) === 'refused' || each.unread).length);
 
+  /** One value, so that a sheet that is loaded anew takes nothing away. */
+  const target = $derived(`${outlet} ${use}`);
   // Another use has other rules: what was found out is not true of it.
   $effect(() => {
-    void [outlet, use];
+    void target;
     turn += 1;
     checked = [];
     waiting = 0;

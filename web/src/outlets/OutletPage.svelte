@@ -21,6 +21,7 @@
   const sheet = new SheetState(id);
   let failed = $state('');
   let busy = $state(false);
+  let saving = $state(false);
 
   $effect(() => {
     sheet.load().catch((error: Error) => (failed = error.message));
@@ -52,9 +53,12 @@
   }
 
   function save(): void {
-    once(async () => {
+    // Whatever else is under way: what is typed is not to wait for it.
+    if (saving) return;
+    saving = true;
+    void trying(async () => {
       if (await sheet.save()) say('The sheet is saved.');
-    });
+    }).finally(() => (saving = false));
   }
 
   function propose(): void {
@@ -172,7 +176,7 @@
     <span class="dim">{sheet.changed ? 'Changed, and not saved yet.' : `Version ${sheet.outlet.version}.`} Recipes and checks go by the sheet as it is saved.</span>
     <div class="do">
       {#if sheet.changed}<button class="dim" onclick={() => sheet.drop()}>Discard changes</button>{/if}
-      <button class="press" disabled={!sheet.changed || busy} onclick={save}>Save the sheet <kbd>Ctrl S</kbd></button>
+      <button class="press" disabled={!sheet.changed || saving} onclick={save}>Save the sheet <kbd>Ctrl S</kbd></button>
     </div>
   </footer>
 {/if}

@@ -59,8 +59,10 @@ export class RehearsalState {
     return winner(this.tried);
   }
 
+  /** The winner first, the others by their scores. */
   get ranked(): readonly Tried[] {
-    return this.tried.toSorted((a, b) => (b.made?.score ?? -Infinity) - (a.made?.score ?? -Infinity));
+    const best = this.best;
+    return this.tried.toSorted((a, b) => Number(b === best) - Number(a === best) || (b.made?.score ?? -Infinity) - (a.made?.score ?? -Infinity));
   }
 
   get waiting(): number {
