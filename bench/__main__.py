@@ -30,7 +30,9 @@ def _tell(text: str) -> None:
 def main() -> int:
     """Measure and print; exit code 1 when a number is not reached."""
     parser = argparse.ArgumentParser(prog="bench", description="Measure the core in one run.")
-    parser.add_argument("what", nargs="?", choices=("all", "stations", "accuracy", "server", "run"), default="all")
+    parser.add_argument(
+        "what", nargs="?", choices=("all", "stations", "accuracy", "server", "run", "rehearsal"), default="all"
+    )
     parser.add_argument("--json", action="store_true", help="one JSON object on standard output")
     parser.add_argument("--photos", type=int, default=3)
     parser.add_argument("--rounds", type=int, default=5)
@@ -48,6 +50,10 @@ def main() -> int:
         from bench.whole import report as report_run
 
         return 0 if report_run(_tell) else 1
+    if given.what == "rehearsal":
+        from bench.rehearsal import report as report_rehearsal
+
+        return 0 if report_rehearsal(_tell, given.rounds) else 1
     if given.what == "stations":
         for station, words, milliseconds in measure_stations(given.rounds, _tell):
             print(f"{station:10}{words:38}{milliseconds:>8.1f}")

@@ -22,7 +22,6 @@ from stand_ins.platform import ACCOUNT, SECRET
 from tray_core.outlets import read_outlet_file
 from tray_core.tests.samples import DEMO, jpeg, scene
 
-
 CHOOSING = {"Picks agreed": "1", "Name, seen by": "Spring"}
 
 
