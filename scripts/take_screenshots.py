@@ -28,10 +28,6 @@ def tour(page: Page, base: str) -> None:
     tray = f"{base}/trays/{_tray(page, 'Autumn rehang', base)}"
     page.goto(tray)
     page.locator("[data-cell]").first.wait_for()
-    page.get_by_role("button", name="Gather photos").click()
-    page.get_by_label("autumn-rehang").check(force=True)
-    shoot(page, "new-tray")
-    page.keyboard.press("Escape")
     page.get_by_role("columnheader", name="Gridwick").hover()
     page.get_by_role("link", name="Change Gridwick").click()
     page.get_by_label("Compare two").check(force=True)
@@ -86,18 +82,8 @@ def tour(page: Page, base: str) -> None:
     page.locator("[data-run]").first.wait_for()
     page.wait_for_timeout(1500)
     shoot(page, "runs")
-    page.locator("[data-run] .name a").first.click()
-    page.locator("aside").get_by_text(re.compile(r"^\d+ made$|^done")).first.wait_for(timeout=120_000)
-    page.locator(".list").evaluate("list => list.scrollTo(0, 560)")
-    shoot(page, "receipts")
-    page.locator("[role=listitem] button.picture").nth(4).click()
-    page.locator("img.whole").wait_for()
-    page.wait_for_timeout(3000)
-    shoot(page, "beside")
-    page.keyboard.press("Escape")
-    page.goto(f"{base}/storage")
-    page.get_by_role("heading", name="Storage").wait_for()
-    shoot(page, "storage")
+    _handed(page)
+    _outlets(page, base)
     _words(page, base, tray)
 
 
@@ -171,13 +157,12 @@ def _words(page: Page, base: str, tray: str) -> None:
 
 
 def _close_looks(page: Page, base: str) -> None:
-    """Sharpness, weight and color of one cell each."""
+    """Sharpness and weight of one cell each."""
     recipes = page.request.get(f"{base}/api/recipes").json()
     journal = next(recipe["id"] for recipe in recipes if recipe["title"] == "Journal column")
     for name, photo, look in (
         ("Autumn rehang", "2031-10-14_01_repair-bench.jpg", "sharpness"),
         ("Autumn rehang", "2031-10-17_08_dial-detail.jpg", "weight"),
-        ("Mixed sources", "enamel-colours_P3.jpg", "color"),
     ):
         tray = _tray(page, name, base)
         photos = page.request.get(f"{base}/api/trays/{tray}/board").json()["photos"]
@@ -192,10 +177,70 @@ def _close_looks(page: Page, base: str) -> None:
             for key in ("Shift+ArrowLeft", "Shift+ArrowLeft", "Shift+ArrowLeft", "Enter"):
                 page.keyboard.press(key)
             page.wait_for_timeout(3500)
-        if look == "color":
-            page.keyboard.press("m")
         page.wait_for_timeout(1500)
         shoot(page, look)
+
+
+def _handed(page: Page) -> None:
+    """A run handed over: to a phone, to a client, to an account."""
+    page.locator("[data-run] .name a").last.click()
+    page.get_by_role("button", name="Hand over…").wait_for()
+    for way in ("picking up", "choosing"):
+        page.get_by_role("button", name="Hand over…").click()
+        page.get_by_role("radio", name=way).check(force=True)
+        page.get_by_role("button", name="Make the link").click()
+        address = page.get_by_label("Address", exact=True).input_value()
+        page.get_by_role("button", name="Done").click()
+        size = {"width": 390, "height": 844} if way == "picking up" else {"width": 1280, "height": 800}
+        browser = page.context.browser
+        assert browser is not None
+        guest = browser.new_page(viewport=size)
+        guest.goto(address)
+        if way == "choosing":
+            guest.get_by_label("Your name").fill("Odile")
+            guest.get_by_role("button", name="Look at the pictures").click()
+            guest.locator(".thing").nth(1).click()
+            guest.keyboard.press("y")
+            guest.locator("main img").click(position={"x": 420, "y": 260})
+            guest.locator("textarea").fill("The plate is what the page is about: please keep all of it")
+            guest.get_by_role("button", name="Send").click()
+        guest.locator("main img").first.wait_for()
+        guest.wait_for_timeout(3000)
+        guest.screenshot(path=FOLDER / f"{'pick-up' if way == 'picking up' else 'proof-room'}.png")
+        guest.close()
+    page.get_by_role("button", name="Hand over…").click()
+    page.get_by_role("radio", name="an account").check(force=True)
+    page.get_by_label("Account", exact=True).select_option(label="Gridwick (stand-in)")
+    page.get_by_role("button", name="Send", exact=True).click()
+    page.wait_for_timeout(12000)
+    page.get_by_role("link", name="Gridwick (stand-in)").click()
+    page.locator("td.there").first.wait_for()
+    shoot(page, "deliveries")
+
+
+def _outlets(page: Page, base: str) -> None:
+    """A sheet with a file that was checked, and a rehearsal."""
+    sheets = page.request.get(f"{base}/api/outlets").json()
+    outlet = next(each for each in sheets if each["name"] == "Dailyloom")
+    page.goto(f"{base}/outlets/{outlet['id']}")
+    page.get_by_role("link", name="Rehearse Dailyloom").wait_for()
+    demo = FOLDER.parents[1] / "demo" / "photos"
+    files = page.get_by_label("Check files").locator("input[type=file]")
+    files.set_input_files([demo / "autumn-rehang" / "2031-10-15_03_gallery-wall-panorama.jpg"])
+    page.locator("td").first.wait_for()
+    page.wait_for_timeout(5000)
+    shoot(page, "outlet")
+    recipe = outlet["recipes"][0]["id"]
+    tray = _tray(page, "Autumn rehang", base)
+    photos = page.request.get(f"{base}/api/trays/{tray}/board").json()["photos"]
+    page.goto(f"{base}/trays/{tray}")
+    page.locator("[data-cell]").first.wait_for()
+    page.goto(f"{base}/outlets/{outlet['id']}/rehearsal?recipe={recipe}&use=Post&photo={photos[2]}")
+    page.get_by_text("rehearsed in").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Go through all").click()
+    page.get_by_text("to go").wait_for()
+    page.get_by_text("to go").wait_for(state="detached", timeout=180_000)
+    shoot(page, "rehearsal")
 
 
 def _outline(page: Page, base: str) -> None:
