@@ -40,6 +40,12 @@ export class Problem extends Error {
   }
 }
 
+/** What is wrong with which field, in sentences; thrown again where it is something else that went wrong. */
+export function fieldsOf(error: unknown): Record<string, string> {
+  if (!(error instanceof Problem) || error.status !== 422 || !error.fields.length) throw error;
+  return Object.fromEntries(error.fields.map((each) => [each.field, `Expected ${each.expected}, found ${each.found}. ${each.remedy}`]));
+}
+
 export function csrf(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }

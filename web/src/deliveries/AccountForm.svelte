@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Modal, PasswordInput, TextInput } from 'carbon-components-svelte';
-  import { api, Problem, taken, type Schemas } from '../api/client';
+  import { api, fieldsOf, taken, type Schemas } from '../api/client';
   import { trying } from '../shell/notices.svelte';
   import Pick from '../ui/Pick.svelte';
 
@@ -47,8 +47,7 @@
         if (account) await taken(api.PUT('/api/accounts/{number}', { params: { path: { number: account.id } }, body }));
         else await taken(api.POST('/api/accounts', { body }));
       } catch (error) {
-        if (!(error instanceof Problem) || !error.fields.length) throw error;
-        problems = Object.fromEntries(error.fields.map((each) => [each.field, `Expected ${each.expected}, found ${each.found}. ${each.remedy}`]));
+        problems = fieldsOf(error);
         return;
       }
       onkept();

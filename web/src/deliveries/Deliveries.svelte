@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, taken, type Schemas } from '../api/client';
+  import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import CutName from '../ui/CutName.svelte';
@@ -30,15 +31,12 @@
     [accounts, outlets] = [found, sheets];
     chosen = found.some((each) => each.id === chosen) ? chosen : (found.find((each) => Object.values(each.counts).some(Boolean)) ?? found[0])?.id;
     if (chosen === undefined) return;
-    const got: Delivery[] = [];
-    for (let page = 0; page < wanted; page++) {
-      const answer = await taken(api.GET('/api/accounts/{number}/deliveries', { params: { path: { number: chosen }, query: { state: filter, start: got.length } } }));
-      if (mine !== turn) return;
-      got.push(...answer.deliveries);
-      total = answer.total;
-      if (got.length >= total) break;
-    }
-    rows = got;
+    const at = { number: chosen };
+    const got = await somePages<Delivery>(wanted, async (start) => {
+      const page = await taken(api.GET('/api/accounts/{number}/deliveries', { params: { path: at, query: { state: filter, start } } }));
+      return { total: page.total, rows: page.deliveries };
+    });
+    if (mine === turn) ({ rows, total } = got);
   }
 
   $effect(() => {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox, Modal, TextArea, TextInput } from 'carbon-components-svelte';
-  import { api, Problem, taken, type Schemas } from '../api/client';
+  import { api, fieldsOf, taken, type Schemas } from '../api/client';
   import Choice from '../recipes/Choice.svelte';
   import { trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
@@ -48,8 +48,7 @@
         if (inlet) await taken(api.PUT('/api/inlets/{number}', { params: { path: { number: inlet.id } }, body }));
         else await taken(api.POST('/api/inlets', { body }));
       } catch (error) {
-        if (!(error instanceof Problem) || !error.fields.length) throw error;
-        problems = Object.fromEntries(error.fields.map((each) => [each.field, `Expected ${each.expected}, found ${each.found}. ${each.remedy}`]));
+        problems = fieldsOf(error);
         return;
       }
       onkept();

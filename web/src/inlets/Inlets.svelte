@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Checkbox } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
+  import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
@@ -33,15 +34,12 @@
     [inlets, roots] = [found, folders];
     chosen = found.some((each) => each.id === chosen) ? chosen : found[0]?.id;
     if (chosen === undefined) return;
-    const got: Arrival[] = [];
-    for (let page = 0; page < wanted; page++) {
-      const answer = await taken(api.GET('/api/inlets/{number}/arrivals', { params: { path: { number: chosen }, query: { state: filter, start: got.length } } }));
-      if (mine !== turn) return;
-      got.push(...answer.arrivals);
-      total = answer.total;
-      if (got.length >= total) break;
-    }
-    rows = got;
+    const at = { number: chosen };
+    const got = await somePages<Arrival>(wanted, async (start) => {
+      const page = await taken(api.GET('/api/inlets/{number}/arrivals', { params: { path: at, query: { state: filter, start } } }));
+      return { total: page.total, rows: page.arrivals };
+    });
+    if (mine === turn) ({ rows, total } = got);
   }
 
   $effect(() => {

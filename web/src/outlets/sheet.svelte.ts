@@ -1,4 +1,4 @@
-import { api, Problem, taken, type Schemas } from '../api/client';
+import { api, fieldsOf, taken, type Schemas } from '../api/client';
 import { Drafts } from '../bench/drafts';
 import { Steps } from '../bench/steps.svelte';
 import { valueAt, withValue, type Json } from './fields';
@@ -101,9 +101,8 @@ export class SheetState {
       const body = { content: this.content as Record<string, never>, version: this.version };
       this.outlet = await taken(api.PUT('/api/outlets/{number}', { params: { path: { number: this.id } }, body }));
     } catch (error) {
-      if (!(error instanceof Problem) || error.status !== 422 || !error.fields.length) throw error;
-      this.problems = Object.fromEntries(error.fields.map((each) => [each.field, `Expected ${each.expected}, found ${each.found}. ${each.remedy}`]));
-      const at = /^uses\.(\d+)/.exec(error.fields[0]?.field ?? '')?.[1];
+      this.problems = fieldsOf(error);
+      const at = /^uses\.(\d+)/.exec(Object.keys(this.problems)[0] ?? '')?.[1];
       if (at !== undefined) this.at = Number(at);
       return false;
     }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Search } from 'carbon-components-svelte';
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
+  import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { bytes, count, ranges } from '../words/numbers';
@@ -44,16 +45,11 @@
     const mine = ++turn; // what another filter asks for later must not be overwritten
     const path = { number: id };
     run = await taken(api.GET('/api/runs/{number}', { params: { path } }));
-    const found: Rendition[] = [];
-    for (let page = 0; page < wanted; page++) {
-      const query = { state: filter, find, sort, start: found.length };
-      const got = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query } }));
-      if (mine !== turn) return;
-      found.push(...got.renditions);
-      total = got.total;
-      if (found.length >= total) break;
-    }
-    rows = found;
+    const got = await somePages<Rendition>(wanted, async (start) => {
+      const page = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query: { state: filter, find, sort, start } } }));
+      return { total: page.total, rows: page.renditions };
+    });
+    if (mine === turn) ({ rows, total } = got);
   }
 
   $effect(() => {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Checkbox, Modal, Search } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
+  import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
@@ -21,16 +22,11 @@
 
   async function load(): Promise<void> {
     const mine = ++turn;
-    const found: Card[] = [];
-    let all = 0;
-    for (let page = 0; page < pages; page++) {
-      const got = await taken(api.GET('/api/run-cards', { params: { query: { find, start: found.length } } }));
-      found.push(...got.runs);
-      all = got.total;
-      if (found.length >= all) break;
-    }
-    if (mine !== turn) return;
-    [cards, total] = [found, all];
+    const got = await somePages<Card>(pages, async (start) => {
+      const page = await taken(api.GET('/api/run-cards', { params: { query: { find, start } } }));
+      return { total: page.total, rows: page.runs };
+    });
+    if (mine === turn) [cards, total] = [got.rows, got.total];
   }
 
   $effect(() => {
