@@ -54,6 +54,18 @@ def use_page(outlet: Outlet, use: Use, posts: list[dict[str, Any]]) -> str:
     return _page(f"{outlet.name}, {use.use}", f'{head}<div class="{use.page}">{shown}</div>')
 
 
+def _at_widths(post: Post, image: str, alt: str) -> str:
+    """The picture as pages of several widths choose it; the one file where there are no copies."""
+    text = '<p class="text"></p>' * 2
+    if not post["copies"]:
+        return f"<figure>{image}</figure>{text}"
+    return "".join(
+        f'<figure style="width: {width}px; max-width: 100%"><img src="/pictures/{post["id"]}/{width}" width="{width}" '
+        f'height="{height}" alt="{alt}"><figcaption>on a page {width} pixels wide</figcaption></figure>{text}'
+        for width, height in post["copies"]
+    )
+
+
 def _shown(use: Use, post: Post) -> str:
     words = post["words"]
     alt = escape(str(words.get("alt") or words.get("title") or ""))
@@ -72,7 +84,8 @@ def _shown(use: Use, post: Post) -> str:
         )
         return f"<figure>{image}{covered}</figure>"
     if use.page == "article":
-        head, text = escape(str(words.get("title") or "Untitled")), '<p class="text"></p>' * 3
-        return f"<article><h2>{head}</h2><figure>{image}</figure>{text}</article>"
+        return (
+            f"<article><h2>{escape(str(words.get('title') or 'Untitled'))}</h2>{_at_widths(post, image, alt)}</article>"
+        )
     said = f'<p class="words">{escape(str(words.get("description", "")))}</p>' if words.get("description") else ""
     return f"<figure>{image}{title}{said}</figure>"

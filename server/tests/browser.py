@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import socket
 import threading
@@ -10,6 +11,7 @@ from typing import Any, ClassVar
 import uvicorn
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
+from server.project.conf import PROJECT
 from server.tests.cases import StudioCase
 from tray_core.line import get_ready
 
@@ -114,3 +116,28 @@ class BrowserCase(StudioCase):
         heads = self.page.locator("[role=columnheader] .title").all_inner_texts()
         row = self.page.locator("[role=row]", has=self.page.locator(f"[data-photo] .name[title='{photo}']"))
         return row.locator("[data-cell]").nth(heads.index(recipe))
+
+
+AXE = PROJECT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+class AccessCase(BrowserCase):
+    """A page that is held against the rules of accessibility."""
+
+    def findings(self, page: Page) -> list[str]:
+        """What axe-core finds on the page as it is. The dialogs' heads are of a fixed level in the library."""
+        if not page.evaluate("!!window.axe"):
+            page.evaluate(AXE.read_text())
+        rules = {"runOnly": TAGS, "rules": {"heading-order": {"enabled": False}}}
+        found: Any = page.evaluate(f"axe.run(document, {json.dumps(rules)})")
+        return [f"{each['id']}: {node['html'][:160]}" for each in found["violations"] for node in each["nodes"]]
+
+    def look(self, view: str, on: Page | None = None) -> None:
+        """In the light room and in the dark one."""
+        page = on or self.page
+        for room in ("dark", "light"):
+            page.evaluate(f"document.documentElement.dataset.room = '{room}'")
+            page.wait_for_timeout(300)  # fields change their colors slowly
+            with self.subTest(view, room=room):
+                self.assertEqual(self.findings(page), [])

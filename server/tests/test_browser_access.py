@@ -2,41 +2,20 @@
 
 from __future__ import annotations
 
-import json
 import re
-from typing import Any
 
 from playwright.sync_api import expect
 
 from server.board import starting
 from server.framings.models import Framing
-from server.project.conf import PROJECT
-from server.tests.browser import BrowserCase
+from server.tests.browser import AccessCase, BrowserCase
 from server.trays import flows
 from server.trays.models import Tray
 
-AXE = (PROJECT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
-TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 ASKS = {"way": "crop", "shape": "2:1", "anchor": "ask"}
 
 
-class Found(BrowserCase):
-    def findings(self) -> list[str]:
-        """What axe-core finds on the page as it is. The dialogs' heads are of a fixed level in the library."""
-        if not self.page.evaluate("!!window.axe"):
-            self.page.evaluate(AXE)
-        rules = {"runOnly": TAGS, "rules": {"heading-order": {"enabled": False}}}
-        found: Any = self.page.evaluate(f"axe.run(document, {json.dumps(rules)})")
-        return [f"{each['id']}: {node['html'][:160]}" for each in found["violations"] for node in each["nodes"]]
-
-    def look(self, view: str) -> None:
-        """In the light room and in the dark one."""
-        for room in ("dark", "light"):
-            self.page.evaluate(f"document.documentElement.dataset.room = '{room}'")
-            self.page.wait_for_timeout(300)  # fields change their colors slowly
-            with self.subTest(view, room=room):
-                self.assertEqual(self.findings(), [])
-
+class Found(AccessCase):
     def test_nothing_on_any_main_view(self) -> None:
         self.copy("autumn-rehang/2031-10-14_01_repair-bench.jpg", "mixed/tiny-for-enlarging_640.jpg")
         (self.folder / "cut.jpg").write_bytes(b"\xff\xd8\xff\xe0 no picture")

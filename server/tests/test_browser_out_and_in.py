@@ -8,8 +8,11 @@ from typing import Any
 from playwright.sync_api import Page, Response, expect
 
 from server.board.starting import start_run
+from server.deliveries import flows as deliveries
 from server.deliveries import sending
 from server.deliveries.models import Delivery
+from server.guests import flows as guests
+from server.inlets import flows as inlets
 from server.inlets import watching
 from server.inlets.models import Arrival
 from server.outlets import flows as outlets
@@ -17,7 +20,7 @@ from server.recipes.models import Recipe
 from server.runs.models import Run
 from server.studios.models import Root
 from server.tests import stores
-from server.tests.browser import BrowserCase
+from server.tests.browser import AccessCase
 from stand_ins.platform import ACCOUNT, SECRET
 from tray_core.outlets import read_outlet_file
 from tray_core.tests.samples import DEMO, jpeg, scene
@@ -25,7 +28,7 @@ from tray_core.tests.samples import DEMO, jpeg, scene
 CHOOSING = {"Picks agreed": "1", "Name, seen by": "Spring"}
 
 
-class OutAndIn(BrowserCase):
+class OutAndIn(AccessCase):
     def setUp(self) -> None:
         super().setUp()
         for number in range(3):
@@ -181,6 +184,63 @@ class OutAndIn(BrowserCase):
         client.reload()
         expect(client.get_by_text("This link has ended")).to_be_visible()
 
+    def test_nothing_on_any_view_against_the_rules_of_accessibility(self) -> None:
+        outlets.aim(self.outlet, self.recipe_, self.user, "Post", 1)
+        run, page = self.finished_run(), self.page
+        Root.objects.update(writable=True)
+        (self.folder / "incoming").mkdir()
+        (self.folder / "incoming" / "one.jpg").write_bytes(jpeg(scene(300, 300)))
+        inlets.keep(self.studio, None, "Card", self.root, "incoming", "ask", [], 0, "", "stay")
+        to = {"path": str(self.output / "sent")}
+        account = deliveries.keep(self.studio, None, "Share", "folder", to, None, self.outlet, "Post")
+        deliveries.deliver(account, run.renditions.all())
+        for _ in range(3):
+            watching.look_at_all()
+            self.work()
+        made, secret = guests.create(
+            self.studio, self.user, "proof", "Spring", [each.pk for each in run.renditions.all()], 3
+        )
+        picked, other = guests.create(self.studio, self.user, "pickup", "Press", [run.renditions.all()[0].pk], 3)
+        self.sign_in()
+        for path, there in (
+            ("/outlets", "article"),
+            (f"/outlets/{self.outlet.pk}", "section"),
+            (f"/outlets/{self.outlet.pk}/rehearsal?recipe={self.recipe_.pk}&use=Post", "article img"),
+            ("/links", "td"),
+            (f"/links/{made.pk}", "section"),
+            ("/deliveries", "td"),
+            ("/inlets", "td"),
+        ):
+            self.open(path)
+            page.locator(there).first.wait_for()
+            page.wait_for_timeout(500)
+            self.look(path)
+        for path, button in (
+            ("/deliveries", "New account"),
+            ("/inlets", "New inlet"),
+            (f"/runs/{run.pk}", "Hand over…"),
+        ):
+            self.open(path)
+            page.get_by_role("button", name=button).click()
+            page.locator(".bx--modal.is-visible").wait_for()
+            page.wait_for_timeout(400)
+            self.look(button)
+        client = self.phone()
+        client.goto(f"{self.address}/proof/{made.pk}#{secret}")
+        client.get_by_label("Your name").wait_for()
+        self.look("who comes", client)
+        client.get_by_label("Your name").fill("Odile")
+        client.get_by_role("button", name="Look at the pictures").click()
+        client.locator(".thing").first.wait_for()
+        self.look("gallery", client)
+        client.locator(".thing").first.click()
+        client.keyboard.press("c")
+        client.get_by_label(re.compile("^About the picture")).wait_for()
+        self.look("one proof", client)
+        client.goto(f"{self.address}/pick/{picked.pk}#{other}")
+        client.get_by_role("link", name="Save", exact=True).wait_for()
+        self.look("pick-up", client)
+
     def test_files_are_sent_and_seen_there(self) -> None:
         run, page = self.finished_run(), self.page
         with stores.platform(self.folder / "platform") as (address, known):
@@ -195,7 +255,7 @@ class OutAndIn(BrowserCase):
             form.get_by_label("Secret", exact=True).fill(SECRET)
             form.get_by_label("What is sent there is for").select_option(label="Gridwick, post")
             form.get_by_role("button", name="Save the account").click()
-            page.get_by_role("button", name="Try Gridwick").click()
+            page.get_by_role("button", name="Try it: Gridwick").click()
             expect(page.locator(".notices")).to_contain_text("lets us in")
             self.open(f"/runs/{run.pk}")
             page.get_by_role("button", name="Hand over…").click()

@@ -14,17 +14,19 @@ from typing import Any, get_args
 
 from tray_core.batch import tasks_of, workers
 from tray_core.command.afterwards import do_afterwards
+from tray_core.command.checking import check_command
 from tray_core.command.given import Given, read_outlines, read_tones
 from tray_core.command.lines import asking_line, facts_line, failed_line, outcome_line, planned_line
 from tray_core.command.markup import write_markup
 from tray_core.command.outlines import outlines_command
 from tray_core.command.shelves import read_recipes
 from tray_core.command.words import Table, read_words_file, words_command
-from tray_core.errors import PlaceError, TrayError
+from tray_core.errors import PlaceError, RecipeError, TrayError
 from tray_core.line import Outcome
 from tray_core.line.preview import look_at
 from tray_core.line.write import FileId, file_id
 from tray_core.marks.checking import check_marks
+from tray_core.outlets import outlet_schema
 from tray_core.outline import traced
 from tray_core.photo import DEFAULT_LIMITS, Limits, PhotoFacts, find_photos, read_bytes, read_facts
 from tray_core.pixels.decode import decode
@@ -65,7 +67,12 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--taken", choices=get_args(Taken), help="when a name is taken, whatever the recipes say")
         command.add_argument("--max-megapixels", type=_positive, default=DEFAULT_LIMITS.pixels // 1_000_000)
         command.add_argument("paths", nargs="+", metavar="PATH", help="photos, or folders with all below them")
-    commands.add_parser("schema", help="print the JSON Schema of a recipe file")
+    schema = commands.add_parser("schema", help="print the JSON Schema of a recipe file, or of an outlet's sheet")
+    schema.add_argument("of", nargs="?", choices=("recipe", "outlet"), default="recipe")
+    check = commands.add_parser("check", help="say what an outlet would refuse, change or spoil of finished files")
+    check.add_argument("--outlet", required=True, metavar="O.json", help="its sheet")
+    check.add_argument("--use", help="one of its uses (the first)")
+    check.add_argument("paths", nargs="+", metavar="FILE")
     inspect = commands.add_parser("inspect", help="say what files say of themselves")
     inspect.add_argument("paths", nargs="+", metavar="FILE")
     words = commands.add_parser("words", help="say the words of photos; one JSON object a line for each")
@@ -319,9 +326,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
                 return _inspect(given)
             case "fuzz":
                 return _fuzz(given)
-        print(json.dumps(recipe_schema(), indent=2))
+            case "check":
+                done = check_command(given.paths, given.outlet, given.use, DEFAULT_LIMITS, _say, _tell)
+                return ALL_MADE if done else SOME_FAILED
+        print(json.dumps(recipe_schema() if given.of == "recipe" else outlet_schema(), indent=2))
         return ALL_MADE
-    except PlaceError as error:
+    except (PlaceError, RecipeError) as error:
         _tell(str(error))
         return WRONG_USE
     except BrokenPipeError:

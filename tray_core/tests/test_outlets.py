@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import json
 import unittest
@@ -14,6 +15,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tray_core.coders import encode
+from tray_core.command.main import main
 from tray_core.errors import DamagedPhoto, RecipeError
 from tray_core.intake import copies_of, file_facts, treat
 from tray_core.line.working import decoded_for, work
@@ -28,7 +30,7 @@ from tray_core.recipe import Recipe, check_recipe
 from tray_core.recipe.file import JpegFile, PngFile
 from tray_core.recipe.outlet import Rules, ratio_of
 from tray_core.rehearsal import Ideal, Variant, ideal_recipe, usual_variants, variant_recipe
-from tray_core.tests.samples import DEMO, PHOTOS, facts, jpeg, recipe, scene
+from tray_core.tests.samples import DEMO, PHOTOS, FolderCase, facts, jpeg, recipe, scene
 
 SHEETS = sorted((DEMO / "outlets").glob("*.json"))
 FEED = {
@@ -143,6 +145,34 @@ class Sheets(unittest.TestCase):
         small = fitted((wide, high), (640, 480))
         self.assertTrue(small[0] <= max(640, 1) and small[1] <= max(480, 1))
         self.assertTrue(small == (wide, high) or 640 in small or 480 in small)
+
+
+class Checked(FolderCase):
+    def test_the_command_line_holds_files_against_a_sheet(self) -> None:
+        good, small = self.write("good.jpg", jpeg(scene(1080, 1080))), self.write("small.jpg", jpeg(scene(200, 200)))
+        broken, sheet_ = (
+            self.write("broken.jpg", b"no picture"),
+            self.write("o.json", json.dumps(sheet().to_json()).encode()),
+        )
+
+        def check(*given: str) -> tuple[int, list[Any], str]:
+            said, told = io.StringIO(), io.StringIO()
+            with contextlib.redirect_stdout(said), contextlib.redirect_stderr(told):
+                code = main(["check", "--outlet", str(sheet_), *given])
+            return code, [json.loads(line) for line in said.getvalue().splitlines()], told.getvalue()
+
+        code, lines, _ = check(str(good))
+        self.assertEqual((code, [each["kind"] for each in lines[0]["breaches"]]), (0, ["changes"]))
+        code, lines, told = check(str(small), str(broken), str(good))
+        self.assertEqual((code, len(lines), lines[0]["breaches"][0]["label"]), (1, 2, "too small"))
+        self.assertIn("broken.jpg", told)
+        self.assertIn("expected one of Post", check("--use", "Story", str(good))[2])
+        sheet_.write_text("{}")
+        self.assertEqual(check(str(good))[0], 2)
+        said = io.StringIO()
+        with contextlib.redirect_stdout(said):
+            main(["schema", "outlet"])
+        self.assertEqual(json.loads(said.getvalue())["title"], "Upper Tray outlet")
 
 
 class Intakes(unittest.TestCase):

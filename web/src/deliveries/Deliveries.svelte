@@ -95,7 +95,7 @@
         {#each accounts as each (each.id)}
           <div class="account" class:on={each.id === chosen} role="listitem">
             <button class="open" aria-pressed={each.id === chosen} onclick={() => ((chosen = each.id), (filter = ''), (wanted = 1))}><span class="strong">{each.name}</span><span class="dim">{KINDS[each.kind]}{each.paused ? ' · paused' : ''}</span><span>{each.counts['sent'] ?? 0} sent{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0) ? `, ${(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0)} waiting` : ''}</span></button>
-            <p class="do"><button class="plain" disabled={trying_ !== undefined} aria-label="Try {each.name}" onclick={() => tryOut(each)}>{trying_ === each.id ? 'Knocking…' : 'Try it'}</button> <button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { account: each })}>Change</button> <button class="plain" aria-label="Delete {each.name}" onclick={() => remove(each)}>Delete</button></p>
+            <p class="do"><button class="plain" disabled={trying_ !== undefined} aria-label="Try it: {each.name}" onclick={() => tryOut(each)}>{trying_ === each.id ? 'Knocking…' : 'Try it'}</button> <button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { account: each })}>Change</button> <button class="plain" aria-label="Delete {each.name}" onclick={() => remove(each)}>Delete</button></p>
           </div>
         {/each}
       </div>
@@ -111,7 +111,7 @@
         {#if rows.length === 0}<p class="dim">{filter ? 'None of these.' : 'Nothing was sent here yet. Open a run and press Hand over…, or choose this account in a recipe’s place station.'}</p>
         {:else}
           <table>
-            <thead><tr><th>File</th><th class="number">Weight</th><th>State</th><th>There</th><th></th></tr></thead>
+            <thead><tr><th>File</th><th class="number">Weight</th><th>State</th><th>There</th><th><span class="visually-hidden">What can be done</span></th></tr></thead>
             <tbody>
               {#each rows as row (row.id)}
                 <tr>

@@ -53,7 +53,7 @@
       {#each shown as thing (thing.id)}
         <li>
           <button id="thing-{thing.id}" class="thing" onclick={() => (open = room.things.indexOf(thing))}>
-            {#if thing.there}<img src={link.picture(thing, true)} alt={thing.alt || thing.title || thing.name} width={thing.width} height={thing.height} loading="lazy" />{:else}<span class="gone">This picture is gone</span>{/if}
+            {#if thing.there}<img src={link.picture(thing, true)} alt={thing.alt || thing.title} width={thing.width} height={thing.height} loading="lazy" />{:else}<span class="gone">This picture is gone</span>{/if}
             <span class="under"><span class="name"><CutName name={thing.name} /></span><span class="mark {thing.says ?? 'open'}">{thing.says ? WORDS[thing.says] : ''}{thing.comments.length ? ` · ${thing.comments.length} said` : ''}</span></span>
           </button>
         </li>

@@ -135,7 +135,7 @@
         {#if rows.length === 0}<p class="dim">{filter ? 'None of these.' : 'Nothing has arrived yet. Put a picture into the folder.'}</p>
         {:else}
           <table>
-            <thead><tr><th>File</th><th class="number">Weight</th><th>Came</th><th>State</th><th></th></tr></thead>
+            <thead><tr><th>File</th><th class="number">Weight</th><th>Came</th><th>State</th><th><span class="visually-hidden">What can be done</span></th></tr></thead>
             <tbody>
               {#each rows as row (row.id)}
                 <tr>

@@ -51,7 +51,7 @@
   {:else if links.length === 0}<p>Nothing is handed over yet. Open a run and press <b>Hand over…</b> to make a link for a phone, a guest or a client.</p>
   {:else}
     <table>
-      <thead><tr><th>Name</th><th>For</th><th class="number">Files</th><th class="number">Opened</th><th class="number">Saved</th><th class="number">Guests</th><th>Opens</th><th></th></tr></thead>
+      <thead><tr><th>Name</th><th>For</th><th class="number">Files</th><th class="number">Opened</th><th class="number">Saved</th><th class="number">Guests</th><th>Opens</th><th><span class="visually-hidden">What can be done</span></th></tr></thead>
       <tbody>
         {#each links as link (link.id)}
           <tr class:over={!link.good}>

@@ -46,7 +46,7 @@
 
 <section aria-label="Check files">
   <h2>Check files <span class="dim">finished ones, from anywhere; nothing is kept</span></h2>
-  <FileUploaderDropContainer labelText="Drop files here, or choose them" multiple on:change={(event) => void take(event.detail)} />
+  <FileUploaderDropContainer labelText="Drop files here, or choose them" multiple role="" on:change={(event) => void take(event.detail)} />
   <div aria-live="polite">
     {#if waiting}<p class="dim">Looking at {count(waiting, 'more file', 'more files')}…</p>
     {:else if checked.length}<p><b>{refused ? `${count(refused, 'file')} of ${checked.length} would be refused` : `${checked.length === 1 ? 'It' : `All ${checked.length}`} would be taken`}</b></p>{/if}

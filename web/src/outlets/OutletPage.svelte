@@ -104,6 +104,7 @@
   {:else if !sheet.outlet}
     <p class="dim" aria-busy="true">One moment…</p>
   {:else}
+    <h1 class="visually-hidden">Outlet {sheet.outlet.name}</h1>
     <div class="top">
       <a class="dim" href="/outlets">‹ Outlets</a>
       <div class="name"><TextInput labelText="Name of the outlet" hideLabel value={String(sheet.get('name') ?? '')} maxlength={60} invalid={sheet.problems['name'] !== undefined} invalidText={sheet.problems['name'] ?? ''} on:input={(event) => sheet.set('name', event.detail ?? '')} /></div>
