@@ -77,7 +77,7 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
             "--queues",
             queues,
             "--concurrency",
-            {"system": "2", "sender": "3"}.get(name, "1"),
+            {"system": "4", "sender": "3"}.get(name, "1"),
         ]
         command += ["--name", name]
         # People at their pages come first; what is made takes all that they leave.

@@ -72,6 +72,15 @@
       ],
     },
     {
+      name: 'In a rehearsal',
+      keys: [
+        ['← →', 'next variant, or the one before'],
+        ['↑ ↓', 'photo before, or the next one'],
+        ['1, 2, 3', 'at 100 %, on its page, on a phone'],
+        ['Esc', 'back to the outlet'],
+      ],
+    },
+    {
       name: 'The outline of an object',
       keys: [
         ['N, P', 'go to the next point, or the one before'],
