@@ -53,9 +53,10 @@ class OutletIn(Schema):
 
 
 class OutletChangeIn(OutletIn):
-    """version: of the sheet that the change began from."""
+    """version: of the sheet that the change began from; or was: what it said then, as undoing knows it."""
 
-    version: int
+    version: int | None = None
+    was: dict[str, Any] | None = None
 
 
 class ProposalIn(Schema):
@@ -134,7 +135,8 @@ def get_outlet(request: HttpRequest, number: int) -> OutletOut:
 
 @router.put("/{number}", response=OutletOut)
 def change_outlet(request: HttpRequest, number: int, body: OutletChangeIn) -> OutletOut:
-    return _out(flows.change(find(request, number), request.user, body.content, body.version))  # type: ignore[arg-type]
+    user: Any = request.user
+    return _out(flows.change(find(request, number), user, body.content, body.version, body.was))
 
 
 @router.delete("/{number}", response={204: None})

@@ -60,14 +60,20 @@ def create(studio: Studio, content: Any) -> Outlet:
 
 
 @transaction.atomic
-def change(outlet: Outlet, user: AbstractBaseUser | None, content: Any, version: int) -> Outlet:
-    """Change a sheet; Problem (409) where it was changed meanwhile. Recipes that are for it follow its name."""
+def change(
+    outlet: Outlet, user: AbstractBaseUser | None, content: Any, version: int | None = None, was: Any = None
+) -> Outlet:
+    """Change a sheet; Problem (409) where it was changed meanwhile. Recipes that are for it follow its name.
+
+    version: of the sheet that the change began from; or was: what it said then, as undoing knows it.
+    """
     core = checked(content)
+    before = checked(was).to_json() if was is not None else None
     outlet = Outlet.objects.select_for_update().get(pk=outlet.pk)
     if outlet.content == core.to_json():
         return outlet
-    if outlet.version != version:
-        detail = f"Expected version {version} of {outlet.name}, found version {outlet.version}. Look at both, keep one."
+    if outlet.content != before if before is not None else outlet.version != version:
+        detail = f"Expected {outlet.name} as you saw it, found version {outlet.version}. Look at both, keep one."
         raise Problem(409, "The sheet was changed meanwhile", detail)
     if Outlet.objects.filter(studio=outlet.studio_id, name=core.name).exclude(pk=outlet.pk).exists():
         wrong = {"field": "name", "expected": "a new name", "found": repr(core.name), "remedy": "Choose another."}

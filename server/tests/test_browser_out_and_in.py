@@ -69,6 +69,10 @@ class OutAndIn(AccessCase):
         page.get_by_role("button", name="Take over the rules: Square").click()
         expect(page.get_by_text("has older rules")).to_be_hidden()
         self.assertEqual(self.content()["outlet"]["rules"]["least"], [600, 600])
+        # Back: the recipe first, then the sheet; and there again.
+        for press, older in (("Undo", True), ("Undo", False), ("Redo", True), ("Redo", False)):
+            page.get_by_role("button", name=press).click()
+            expect(page.get_by_text("has older rules")).to_be_visible(visible=older)
         files = page.get_by_label("Check files").locator("input[type=file]")
         files.set_input_files([{"name": "small.jpg", "mimeType": "image/jpeg", "buffer": jpeg(scene(300, 300))}])
         expect(page.get_by_text("1 file of 1 would be refused")).to_be_visible()

@@ -39,10 +39,16 @@ class Outlets(StudioCase):
         self.assertEqual(
             self.send("put", self.at, {"content": self.changed(kilobytes=4000), "version": 1})["version"], 2
         )
-        wrong = self.send("put", self.at, {"content": self.changed(least=[9000, 9000]), "version": 2}, 422)
+        # Undone and done again, as often as one likes, while nobody else changed it.
+        now, then = self.changed(kilobytes=4000), self.sheet
+        for content, was in ((then, now), (now, then), (then, now), (now, then)):
+            self.send("put", self.at, {"content": content, "was": was})
+        self.send("put", self.at, {"content": self.changed(kilobytes=9), "was": then}, 409)
+        self.send("put", self.at, {"content": self.changed(kilobytes=9)}, 409)
+        wrong = self.send("put", self.at, {"content": self.changed(least=[9000, 9000]), "version": 6}, 422)
         self.assertEqual(wrong["fields"][0]["field"], "uses.0.rules.least")
         self.assertEqual(self.send("post", "outlets", {"content": self.sheet})["name"], "Gridwick 2")
-        taken = self.send("put", self.at, {"content": {**self.sheet, "name": "Gridwick 2"}, "version": 2}, 422)
+        taken = self.send("put", self.at, {"content": {**self.sheet, "name": "Gridwick 2"}, "version": 6}, 422)
         self.assertEqual(taken["fields"][0]["field"], "name")
         file = self.client.get(f"/api/{self.at}/file")
         self.assertEqual(json.loads(file.content)["uses"][0]["rules"]["kilobytes"], 4000)

@@ -4114,7 +4114,7 @@ export interface components {
         };
         /**
          * OutletChangeIn
-         * @description version: of the sheet that the change began from.
+         * @description version: of the sheet that the change began from; or was: what it said then, as undoing knows it.
          */
         OutletChangeIn: {
             /** Content */
@@ -4122,7 +4122,11 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Version */
-            version: number;
+            version?: number | null;
+            /** Was */
+            was?: {
+                [key: string]: unknown;
+            } | null;
         };
         /** OutletIn */
         OutletIn: {

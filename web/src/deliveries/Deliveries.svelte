@@ -3,6 +3,7 @@
   import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
+  import Confirm from '../ui/Confirm.svelte';
   import CutName from '../ui/CutName.svelte';
   import { bytes, count, when } from '../words/numbers';
   import AccountForm from './AccountForm.svelte';
@@ -19,6 +20,7 @@
   let total = $state(0);
   let failed = $state('');
   let editing = $state.raw<{ account: Account | undefined }>();
+  let deleting = $state.raw<Account>();
   let trying_ = $state<number>();
   let turn = 0;
   const STATES = [['', 'All'], ['waiting', 'Waiting'], ['sending', 'Being sent'], ['sent', 'Sent'], ['failed', 'Failed'], ['stopped', 'Stopped']] as const;
@@ -95,7 +97,7 @@
         {#each accounts as each (each.id)}
           <div class="account" class:on={each.id === chosen} role="listitem">
             <button class="open" aria-pressed={each.id === chosen} onclick={() => ((chosen = each.id), (filter = ''), (wanted = 1))}><span class="strong">{each.name}</span><span class="dim">{KINDS[each.kind]}{each.paused ? ' · paused' : ''}</span><span>{each.counts['sent'] ?? 0} sent{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0) ? `, ${(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0)} waiting` : ''}</span></button>
-            <p class="do"><button class="plain" disabled={trying_ !== undefined} aria-label="Try it: {each.name}" onclick={() => tryOut(each)}>{trying_ === each.id ? 'Knocking…' : 'Try it'}</button> <button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { account: each })}>Change</button> <button class="plain" aria-label="Delete {each.name}" onclick={() => remove(each)}>Delete</button></p>
+            <p class="do"><button class="plain" disabled={trying_ !== undefined} aria-label="Try it: {each.name}" onclick={() => tryOut(each)}>{trying_ === each.id ? 'Knocking…' : 'Try it'}</button> <button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { account: each })}>Change</button> <button class="plain" aria-label="Delete {each.name}" onclick={() => (deleting = each)}>Delete</button></p>
           </div>
         {/each}
       </div>
@@ -130,6 +132,10 @@
     </div>
   {/if}
 </div>
+{#if deleting}
+  {@const gone = deleting}
+  <Confirm title="Delete {gone.name}?" text="What was sent stays where it is; what waits is not sent, and its receipts go." doing="Delete the account" ondo={() => remove(gone)} onclose={() => (deleting = undefined)} />
+{/if}
 {#if editing}<AccountForm account={editing.account} {outlets} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void trying(load); }} />{/if}
 
 <style>

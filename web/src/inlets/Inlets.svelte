@@ -5,6 +5,7 @@
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
+  import Confirm from '../ui/Confirm.svelte';
   import { bytes, count, when } from '../words/numbers';
   import InletForm from './InletForm.svelte';
 
@@ -22,6 +23,7 @@
   let editing = $state.raw<{ inlet: Inlet | undefined }>();
   /** Recipes for what waits. */
   let recipes = $state.raw<readonly number[]>([]);
+  let deleting = $state.raw<Inlet>();
   let telling = $state(false);
   let turn = 0;
   const STATES = [['', 'All'], ['settling', 'Arriving'], ['reading', 'Being read'], ['waiting', 'Wait for you'], ['making', 'Being made'], ['made', 'Made'], ['failed', 'Failed'], ['gone', 'Gone']] as const;
@@ -109,7 +111,7 @@
           <div class="inlet" class:on={each.id === chosen} role="listitem">
             <button class="open" aria-pressed={each.id === chosen} onclick={() => ((chosen = each.id), (filter = ''), (wanted = 1), (telling = false))}><span class="strong">{each.name}</span><span class="dim">{each.root_name}/{each.path}{each.paused ? ' · paused' : ''}</span><span>{each.counts['made'] ?? 0} made{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{each.counts['waiting'] ? `, ${each.counts['waiting']} waiting` : ''}</span></button>
             {#if each.problem}<p class="bad">{each.problem}</p>{/if}
-            <p class="do"><button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { inlet: each })}>Change</button> <a class="plain" href="/trays/{each.tray}">Its tray</a> <button class="plain" aria-label="Stop watching {each.name}" onclick={() => remove(each)}>Stop watching</button></p>
+            <p class="do"><button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { inlet: each })}>Change</button> <a class="plain" href="/trays/{each.tray}">Its tray</a> <button class="plain" aria-label="Stop watching {each.name}" onclick={() => (deleting = each)}>Stop watching</button></p>
           </div>
         {/each}
       </div>
@@ -152,6 +154,10 @@
     </div>
   {/if}
 </div>
+{#if deleting}
+  {@const gone = deleting}
+  <Confirm title="Stop watching {gone.name}?" text="Its files, its tray and what was made of them stay. The list of what arrived goes, and its token posts nothing any more." doing="Stop watching" ondo={() => remove(gone)} onclose={() => (deleting = undefined)} />
+{/if}
 {#if editing}<InletForm inlet={editing.inlet} {roots} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void trying(load); }} />{/if}
 
 <style>

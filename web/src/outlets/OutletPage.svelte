@@ -5,7 +5,7 @@
   import { say, showing, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { studio } from '../shell/studio.svelte';
-  import { undo } from '../shell/undo.svelte';
+  import { changedRecipe, undo } from '../shell/undo.svelte';
   import type { Area } from '../ui/CoveredParts.svelte';
   import Pick from '../ui/Pick.svelte';
   import CheckFiles from './CheckFiles.svelte';
@@ -76,8 +76,11 @@
   function aim(recipe: { id: number; title: string; version: number }, to: string | null): void {
     once(async () => {
       const path = { number: id, recipe: recipe.id };
+      const before = studio.recipes.find((each) => each.id === recipe.id)?.content;
       sheet.outlet = await taken(api.PUT('/api/outlets/{number}/recipes/{recipe}', { params: { path }, body: { use: to, version: recipe.version } }));
       await studio.loadRecipes();
+      const after = studio.recipes.find((each) => each.id === recipe.id);
+      if (after && before && after.version !== recipe.version) changedRecipe(after, before);
       say(to === null ? `${recipe.title} is for no outlet now.` : `${recipe.title} is held against these rules.`);
     });
   }

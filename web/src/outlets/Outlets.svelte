@@ -3,6 +3,7 @@
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
+  import Confirm from '../ui/Confirm.svelte';
   import { count } from '../words/numbers';
   import type { Json } from './fields';
   import type { Outlet } from './sheet.svelte';
@@ -11,6 +12,7 @@
   let outlets = $state.raw<Outlet[]>();
   let busy = $state(false);
   let failed = $state('');
+  let deleting = $state.raw<Outlet>();
   let chooser = $state<HTMLInputElement>();
 
   async function load(): Promise<void> {
@@ -91,12 +93,17 @@
         <div class="do">
           <a class="plain" href="/api/outlets/{outlet.id}/file" download aria-label="Save as a file: {outlet.name}">Save as a file</a>
           <button class="plain" disabled={busy} aria-label="Duplicate {outlet.name}" onclick={() => create({ ...outlet.content, name: `${outlet.name} copy`.slice(0, 60) })}>Duplicate</button>
-          <button class="plain" aria-label="Delete {outlet.name}" onclick={() => remove(outlet)}>Delete</button>
+          <button class="plain" aria-label="Delete {outlet.name}" onclick={() => (deleting = outlet)}>Delete</button>
         </div>
       </article>
     {/each}
   </div>
 </div>
+
+{#if deleting}
+  {@const gone = deleting}
+  <Confirm title="Delete {gone.name}?" text={gone.recipes.length ? `${count(gone.recipes.length, 'recipe')} for it will keep the rules they took over. Save the sheet as a file first if you may want it back.` : 'Save the sheet as a file first if you may want it back.'} doing="Delete the outlet" ondo={() => remove(gone)} onclose={() => (deleting = undefined)} />
+{/if}
 
 <style>
   .page { padding: 16px; overflow: auto; }

@@ -168,7 +168,7 @@
 {:else}
   <div class="cards" bind:this={cards}>
     {#each shown as tried (tried.key)}
-      <VariantCard {tried} about={rehearsal.about} {view} {page} {covered} {middle} rank={rank(tried)} chosen={chosen?.key === tried.key} {busy} onchoose={() => (rehearsal.chosen = tried.key)} onuse={() => keep(tried)} onremove={() => rehearsal.remove(tried.key)} onpan={pan} />
+      <VariantCard {tried} about={rehearsal.about} {view} {page} {covered} {middle} rank={rank(tried)} chosen={chosen?.key === tried.key} {busy} onchoose={() => (rehearsal.chosen = tried.key)} onuse={() => keep(tried)} onremove={() => rehearsal.remove(tried.key)} onagain={() => void showing(() => rehearsal.again(tried))} onpan={pan} />
     {/each}
   </div>
   <div class="under">

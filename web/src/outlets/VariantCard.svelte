@@ -18,10 +18,11 @@
     onchoose: () => void;
     onuse: () => void;
     onremove: () => void;
+    onagain: () => void;
     onpan: (event: PointerEvent, room: { width: number; height: number }) => void;
   }
   /** One variant: what people will see of it, its score, its bytes. */
-  let { tried, about, view, page, covered, middle, rank, chosen, busy, onchoose, onuse, onremove, onpan }: Props = $props();
+  let { tried, about, view, page, covered, middle, rank, chosen, busy, onchoose, onuse, onremove, onagain, onpan }: Props = $props();
 
   let room = $state({ width: 300, height: 320 });
   const made = $derived(tried.made);
@@ -34,7 +35,7 @@
 
 <article class:chosen aria-label={name}>
   <div class="room" bind:clientWidth={room.width} bind:clientHeight={room.height} onpointerdown={(event) => view === 'pixels' && onpan(event, room)} class:pans={view === 'pixels'} role="presentation">
-    {#if tried.failed}<p class="message">{tried.failed}</p>
+    {#if tried.failed}<p class="message">{tried.failed} <button class="plain" onclick={onagain}>Try again</button></p>
     {:else if view === 'pixels'}
       {#if tried.src}<img src={tried.src} alt="{name} as people will see it" draggable="false" style:width="{wide}px" style:height="{high}px" style:transform="translate({Math.round(shift(middle.x, wide, room.width))}px, {Math.round(shift(middle.y, high, room.height))}px)" />
       {:else}<p class="message dim" aria-busy="true">At the outlet…</p>{/if}

@@ -141,6 +141,12 @@ export class RehearsalState {
     return URL.createObjectURL(await answer.blob());
   }
 
+  /** Once more, where the connection was gone or the server was. */
+  async again(tried: Tried): Promise<void> {
+    this.tried = this.tried.map((each) => (each.key === tried.key ? { key: each.key, variant: each.variant } : each));
+    await this.one(tried, this.turn);
+  }
+
   async add(variant: Json): Promise<void> {
     const key = JSON.stringify(variant);
     if (this.tried.some((each) => each.key === key)) return;

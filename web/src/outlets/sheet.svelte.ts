@@ -1,6 +1,7 @@
 import { api, fieldsOf, taken, type Schemas } from '../api/client';
 import { Drafts } from '../bench/drafts';
 import { Steps } from '../bench/steps.svelte';
+import { undo } from '../shell/undo.svelte';
 import { valueAt, withValue, type Json } from './fields';
 
 export type Outlet = Schemas['OutletOut'];
@@ -97,6 +98,7 @@ export class SheetState {
 
   async save(): Promise<boolean> {
     this.problems = {};
+    const before = this.outlet;
     try {
       const body = { content: this.content as Record<string, never>, version: this.version };
       this.outlet = await taken(api.PUT('/api/outlets/{number}', { params: { path: { number: this.id } }, body }));
@@ -106,8 +108,20 @@ export class SheetState {
       if (at !== undefined) this.at = Number(at);
       return false;
     }
-    this.version = this.outlet.version;
-    this.content = this.outlet.content as Json;
+    const after = this.outlet;
+    if (before && after.version !== before.version) {
+      const path = `/api/outlets/${this.id}`;
+      // Each names what it finds: somebody else's change in between is not undone with it.
+      undo.push({
+        what: `changed ${after.name}`,
+        at: `/outlets/${this.id}`,
+        place: after.name,
+        undo: [{ method: 'PUT', path, body: { content: before.content, was: after.content } }],
+        redo: [{ method: 'PUT', path, body: { content: after.content, was: before.content } }],
+      });
+    }
+    this.version = after.version;
+    this.content = after.content as Json;
     drafts.forget(this.id);
     this.steps.forget();
     return true;
