@@ -53,13 +53,11 @@
   </div>
   {#if checked.length}
     <table>
-      <thead><tr><th>File</th><th class="number">Pixels</th><th class="number">Weight</th><th>At this outlet</th></tr></thead>
+      <thead><tr><th>File</th><th>At this outlet</th></tr></thead>
       <tbody>
         {#each checked as file, i (i)}
           <tr>
-            <td><CutName name={file.name} /></td>
-            <td class="number">{file.unread ? '' : `${file.width} × ${file.height}`}</td>
-            <td class="number">{bytes(file.bytes)}</td>
+            <td><CutName name={file.name} /><span class="dim">{file.unread ? '' : `${file.width} × ${file.height} · `}{bytes(file.bytes)}</span></td>
             <td>
               <span class="state {worst(file).replace(/ /g, '-')}">{worst(file)}</span>
               {#if file.unread}<p>{file.unread}</p>{/if}
@@ -77,9 +75,8 @@
   h2 .dim { font-weight: 400; margin-left: 6px; }
   table { border-collapse: collapse; width: 100%; margin-top: 8px; font-size: 12px; }
   th { text-align: left; font-weight: 400; color: var(--dim); padding: 3px 10px 3px 0; }
-  td { padding: 6px 10px 6px 0; border-top: 1px solid var(--line); vertical-align: top; max-width: 220px; }
-  td:last-child { max-width: none; }
-  .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
+  td { padding: 6px 10px 6px 0; border-top: 1px solid var(--line); vertical-align: top; width: 190px; max-width: 190px; font-variant-numeric: tabular-nums; }
+  td:last-child { width: auto; max-width: none; }
   .state { font-weight: 600; }
   .refused, .unreadable { color: var(--bad); }
   .spoiled { color: var(--eye); }
