@@ -5,9 +5,11 @@ from __future__ import annotations
 from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
+from server.queue.deferring import LOOK
+
 
 @app.periodic(cron="* * * * * */3")  # the sixth field is seconds: every three of them
-@app.task(name="inlets.look", queue="system", queueing_lock="inlets", lock="inlets")
+@app.task(name=LOOK, queue="system", queueing_lock="inlets", lock="inlets")
 async def look_at_inlets(timestamp: int) -> None:
     """Look at every inlet; one look at a time."""
     from server.inlets.watching import look_at_all

@@ -105,7 +105,7 @@ def _walk(top: Path, patterns: list[str]) -> Iterator[Path]:
 def _arrive(inlet: Inlet, there: dict[str, File]) -> None:
     """Note what is new, and what still changes."""
     known: dict[str, list[Arrival]] = defaultdict(list)
-    for arrival in inlet.arrivals.filter(path__in=list(there)).only("path", "size", "modified", "state"):
+    for arrival in inlet.arrivals.filter(path__in=list(there)).only("inlet", "path", "size", "modified", "state"):
         known[arrival.path].append(arrival)
     now, fresh, changed = timezone.now(), [], []
     for path, file in there.items():

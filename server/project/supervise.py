@@ -82,6 +82,7 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
         command += ["--name", name]
         # People at their pages come first; what is made takes all that they leave.
         made.append(Program(name, command, nice=10 if name.startswith("worker") else 0))
+    made.append(Program("listener", [*MANAGE, "listen_to_inlets"]))
     if conf.demo:
         stand_in = [sys.executable, "-m", "uvicorn", "stand_ins.platform:application", "--log-level", "warning"]
         made.append(Program("stand-in platform", [*stand_in, "--port", str(conf.stand_in_port)]))

@@ -11,6 +11,7 @@ from procrastinate.types import JSONValue
 MAKE, READ, WEIGH = "runs.make_photo", "trays.read_photo", "board.weigh"
 AFTERWARDS = "runs.do_afterwards"
 DELIVER = "deliveries.send"
+LOOK = "inlets.look"
 """Tasks by their names: what defers work need not know what does it."""
 
 MANY = 100

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import threading
 import time
 from datetime import timedelta
 from typing import Any
@@ -11,10 +12,11 @@ from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
+from django.db import connection
 from django.test import Client
 from django.utils import timezone
 
-from server.inlets import posting, watching
+from server.inlets import listening, posting, watching
 from server.inlets.models import Arrival, Inlet
 from server.photos.models import Photo
 from server.runs.models import Rendition, Run
@@ -182,7 +184,7 @@ class Inlets(StudioCase):
         assert there is not None
         with self.assertNumQueries(10):
             watching._arrive(inlet, there)
-        with self.assertNumQueries(5):
+        with self.assertNumQueries(4):
             watching._arrive(inlet, there)
         for _ in range(5):
             watching._take_in(inlet, there)
@@ -252,6 +254,27 @@ class Inlets(StudioCase):
         self.assertEqual(self.look(), {"made": 3})
         with self.assertRaisesMessage(CommandError, "Known: Card"):
             call_command("send_to_inlet", str(card), inlet="Other")
+
+    def test_what_the_file_system_tells_is_looked_at_at_once(self) -> None:
+        self.inlet()
+        stop = threading.Event()
+        listener = threading.Thread(target=listening.listen, args=(stop,))
+        listener.start()
+        self.addCleanup(listener.join)
+        self.addCleanup(stop.set)
+
+        def asked() -> bool:
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT count(*) FROM procrastinate_jobs WHERE task_name = 'inlets.look'")
+                return bool(cursor.fetchone()[0])
+
+        for number in range(40):
+            # It may take a moment until it listens.
+            self.put(f"{number}.jpg")
+            time.sleep(0.5)
+            if asked():
+                break
+        self.assertTrue(asked())
 
     def test_pausing_and_others(self) -> None:
         inlet = self.inlet()
