@@ -9,6 +9,6 @@ class DeliveriesConfig(AppConfig):
 
     def ready(self) -> None:
         from server.deliveries.steps import deliver  # models, which are there only now
-        from server.runs.afterwards import does
+        from server.runs.steps import does
 
         does("deliver", deliver)

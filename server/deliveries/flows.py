@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import Count
 
 from server.deliveries.models import Account, Delivery
-from server.deliveries.senders import KINDS
+from server.deliveries.senders import KINDS, sender_for
 from server.http.connections import let_go
 from server.http.problems import Problem
 from server.live.hub import hint
@@ -109,7 +109,7 @@ def keep(
 def try_out(account: Account) -> str:
     """Knock at an account: "" where it lets us in, else why not."""
     try:
-        sender = KINDS[account.kind](account.core())
+        sender = sender_for(account.kind, account.core())
     except (Unreadable, TrayError) as error:
         return str(error)
     let_go()

@@ -11,7 +11,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from server.deliveries.models import Delivery
-from server.deliveries.senders import KINDS, Kept, Parcel, Refused, Sent, Wait
+from server.deliveries.senders import Kept, Parcel, Refused, Sent, Wait, sender_for
 from server.http.connections import let_go
 from server.live.hub import hint
 from server.queue.deferring import DELIVER
@@ -84,7 +84,7 @@ def _take(number: int) -> tuple[Delivery, Parcel] | None:
 
 
 def _brought(delivery: Delivery, parcel: Parcel) -> Sent:
-    sender = KINDS[delivery.account.kind](delivery.account.core())
+    sender = sender_for(delivery.account.kind, delivery.account.core())
     mine = Delivery.objects.filter(pk=delivery.pk, fence=delivery.fence)
 
     def keep(kept: Kept) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -14,13 +14,12 @@ from server.live.hub import hint
 from server.runs import manifest
 from server.runs.models import Rendition, Run
 from server.runs.places import base_of
+from server.runs.steps import FROM_ABOVE, Step, Way
 from tray_core import Recipe, TrayError
 from tray_core.line.pages import write_pages
 from tray_core.line.sheets import Piece, write_sheets
 from tray_core.line.write import PART
 from tray_core.recipe.place import Sheets
-
-Step = dict[str, Any]
 
 
 def wanted(recipes: Sequence[tuple[int, Recipe]]) -> list[dict[str, Any]]:
@@ -46,7 +45,7 @@ def do(run_id: int) -> None:
         let_go()
         paths, error = [], ""
         try:
-            paths = _WAYS[step["do"]](run, rows, step) if rows else []
+            paths = (_WAYS | FROM_ABOVE)[step["do"]](run, rows, step) if rows else []
         except TrayError as wrong:
             error = str(wrong)
         except OSError as wrong:
@@ -104,10 +103,4 @@ def _folders(run: Run, rows: list[Rendition], step: Step) -> list[Path]:
     return sorted({base_of(run, row.photo, row) / row.folder for row in rows})[:20]
 
 
-Way = Callable[[Run, list[Rendition], Step], list[Path]]
 _WAYS: dict[str, Way] = {"zip": _zip, "markup": _pages, "sheets": _sheets, "path": _folders}
-
-
-def does(step: str, way: Way) -> None:
-    """Register what does a step that stands further up: it raises TrayError for what a person can mend."""
-    _WAYS[step] = way

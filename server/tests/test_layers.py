@@ -5,6 +5,9 @@ that reads it.
 from __future__ import annotations
 
 import ast
+import os
+import subprocess
+import sys
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 from unittest import TestCase
@@ -64,6 +67,14 @@ class Layers(TestCase):
             TopologicalSorter(self.graph).prepare()
         except CycleError as error:
             self.fail(" needs ".join(error.args[1]))
+
+    def test_a_process_starts_without_what_only_some_need(self) -> None:
+        """Every process of the product loads the apps: what takes long is loaded where it is used."""
+        heavy = ("numba", "cv2", "pyvips", "paramiko", "minio", "httpx", "watchfiles", "segno")
+        code = f"import sys, django; django.setup(); print([name for name in {heavy} if name in sys.modules])"
+        told = {**os.environ, "DJANGO_SETTINGS_MODULE": "server.project.settings"}
+        done = subprocess.run([sys.executable, "-c", code], cwd=PROJECT, env=told, capture_output=True, text=True)
+        self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
     def test_folders_need_only_those_below(self) -> None:
         modules = [name for name in self.graph if name.count(".") > 1]

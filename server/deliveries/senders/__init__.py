@@ -1,18 +1,27 @@
-"""Ways to stores and platforms, each behind one small interface."""
+"""Ways to stores and platforms, each behind one small interface, loaded when something is sent there: their libraries
+would make the start of every process slower by a second.
+"""
+
+from __future__ import annotations
+
+import importlib
 
 from server.deliveries.senders.base import Account, Kept, Parcel, Refused, Sender, Sent, Wait
-from server.deliveries.senders.folder import FolderSender
-from server.deliveries.senders.platform import PlatformSender
-from server.deliveries.senders.s3 import S3Sender
-from server.deliveries.senders.sftp import SftpSender
-from server.deliveries.senders.webdav import WebdavSender
 
-KINDS: dict[str, type[Sender]] = {
-    "platform": PlatformSender,
-    "folder": FolderSender,
-    "webdav": WebdavSender,
-    "s3": S3Sender,
-    "sftp": SftpSender,
+KINDS = {
+    "platform": "PlatformSender",
+    "folder": "FolderSender",
+    "webdav": "WebdavSender",
+    "s3": "S3Sender",
+    "sftp": "SftpSender",
 }
+"""The kinds of accounts, with the class of each in the module of its name."""
 
-__all__ = ["KINDS", "Account", "Kept", "Parcel", "Refused", "Sender", "Sent", "Wait"]
+
+def sender_for(kind: str, account: Account) -> Sender:
+    """A way to an account of a kind; Refused where its settings name no place."""
+    made: type[Sender] = getattr(importlib.import_module(f"server.deliveries.senders.{kind}"), KINDS[kind])
+    return made(account)
+
+
+__all__ = ["KINDS", "Account", "Kept", "Parcel", "Refused", "Sender", "Sent", "Wait", "sender_for"]

@@ -7,6 +7,7 @@ from typing import Any
 
 import httpx
 
+from server.deliveries.senders.answers import told_by_status, translated
 from server.deliveries.senders.base import (
     CHUNK,
     SECONDS,
@@ -16,8 +17,6 @@ from server.deliveries.senders.base import (
     Sender,
     Sent,
     Wait,
-    told_by_status,
-    translated,
 )
 
 

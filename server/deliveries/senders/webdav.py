@@ -7,6 +7,7 @@ from urllib.parse import quote
 
 import httpx
 
+from server.deliveries.senders.answers import told_by_status, translated
 from server.deliveries.senders.base import (
     CHUNK,
     SECONDS,
@@ -17,8 +18,6 @@ from server.deliveries.senders.base import (
     Sent,
     digest_of,
     free_names,
-    told_by_status,
-    translated,
 )
 
 
