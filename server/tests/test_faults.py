@@ -116,7 +116,7 @@ class Outage(Faults):
     def test_the_database_stops_while_photos_are_read(self) -> None:
         self.many(30, (300,))
         read = Photo.objects.filter(state="ready")
-        self.wait_for(lambda: read.count() >= 4, 60)
+        self.wait_for(lambda: read.count() >= 4, 120)
         self.assertLess(read.count(), 30, "all were read before anything could happen")
         self.out_for(2)
         self.wait_for(lambda: read.count() == 30, 60)
