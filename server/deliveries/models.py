@@ -44,7 +44,7 @@ class Delivery(models.Model):
     """One finished file on its way to one account.
 
     key: the same at each try, for whoever takes it. fence: counts who took it to send it; only the last one may write
-    down what became of it. kept: what the sender wants to find again. remote, remote_sha256: where it is now, and what
+    down what became of it. remote, remote_sha256: where it is now, and what
     it is there. notes: sentences on its words.
     """
 
@@ -61,7 +61,6 @@ class Delivery(models.Model):
     key = models.CharField(max_length=32, unique=True)
     fence = models.PositiveIntegerField(default=0)
     tries = models.PositiveSmallIntegerField(default=0)
-    kept = models.JSONField(default=dict)
     remote = models.CharField(max_length=2000, blank=True)
     remote_sha256 = models.CharField(max_length=64, blank=True)
     notes = models.JSONField(default=list)

@@ -11,11 +11,12 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from server.deliveries.models import Delivery
-from server.deliveries.senders import Kept, Parcel, Refused, Sent, Wait, sender_for
+from server.deliveries.senders import Parcel, Sent, Wait, sender_for
 from server.http.connections import let_go
 from server.live.hub import hint
 from server.queue.deferring import DELIVER
 from server.runs import files
+from server.runs.recovery import without_job
 from server.studios.sealing import Unreadable
 from tray_core import TrayError
 from tray_core.outlets.words import words_for
@@ -85,18 +86,9 @@ def _take(number: int) -> tuple[Delivery, Parcel] | None:
 
 def _brought(delivery: Delivery, parcel: Parcel) -> Sent:
     sender = sender_for(delivery.account.kind, delivery.account.core())
-    mine = Delivery.objects.filter(pk=delivery.pk, fence=delivery.fence)
-
-    def keep(kept: Kept) -> None:
-        if not mine.update(kept=kept):
-            raise Refused(
-                parcel.name, expected="to be the only one who sends it", found="another", remedy="Nothing need be done."
-            )
-        let_go()
-
     let_go()
     try:
-        return sender.send(parcel, delivery.kept, keep)
+        return sender.send(parcel)
     finally:
         sender.close()
 
@@ -121,7 +113,6 @@ def _end(delivery: Delivery, state: str, error: str, sent: Sent | None = None) -
             state=state,
             error=error,
             due=None,
-            kept={},
             notes=delivery.notes,
             remote=sent.address[:2000] if sent else F("remote"),
             remote_sha256=sent.sha256[:64] if sent else F("remote_sha256"),
@@ -132,24 +123,12 @@ def _end(delivery: Delivery, state: str, error: str, sent: Sent | None = None) -
 
 def give_out_again() -> None:
     """Give out again what is open and due and has no job: after a death, or a job that was lost."""
-    late = timezone.now() - timedelta(seconds=5)
-    found = Delivery.objects.filter(state__in=(Delivery.State.WAITING, Delivery.State.SENDING), account__paused=False)
-    numbers = found.exclude(due__gt=late).exclude(asked__gt=late).values_list("pk", flat=True)[:2000]
-    if not numbers:
-        return
-    jobs = _with_jobs()
-    for number in numbers:
-        if number not in jobs:
-            app.tasks[DELIVER].defer(delivery_id=number)
-
-
-def _with_jobs() -> set[int]:
-    from django.db import connection
-
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT (args->>'delivery_id')::bigint FROM procrastinate_jobs "
-            "WHERE task_name = %s AND status IN ('todo', 'doing')",
-            [DELIVER],
-        )
-        return {number for (number,) in cursor.fetchall()}
+    found = without_job(
+        "SELECT d.id FROM deliveries_delivery d JOIN deliveries_account a ON a.id = d.account_id AND NOT a.paused "
+        "WHERE d.state IN ('waiting', 'sending') AND d.asked < now() - interval '5 seconds' "
+        "AND (d.due IS NULL OR d.due < now() - interval '5 seconds')",
+        DELIVER,
+        ("delivery_id",),
+    )
+    for (number,) in found:
+        app.tasks[DELIVER].defer(delivery_id=number)

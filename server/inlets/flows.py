@@ -7,7 +7,6 @@ import os
 import secrets
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Any
 
 from django.db import transaction
 from django.db.models import Count
@@ -217,9 +216,3 @@ def _same(path: Path, digest: str) -> bool:
             return hashlib.file_digest(file, "sha256").hexdigest() == digest
     except OSError:
         return False
-
-
-def told(inlet: Inlet) -> dict[str, Any]:
-    """The recipes of an inlet by their titles."""
-    titles = dict(inlet.studio.recipes.filter(pk__in=inlet.recipes).values_list("pk", "title"))
-    return {str(number): titles[number] for number in inlet.recipes if number in titles}

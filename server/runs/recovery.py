@@ -99,7 +99,7 @@ def _try_again() -> None:
 
 def orphans() -> list[tuple[int, int]]:
     """(run, photo) of open renditions that no job, waiting or under way, will make."""
-    return _without_job(
+    return without_job(
         "SELECT DISTINCT r.run_id, r.photo_id FROM runs_rendition r "
         "JOIN runs_run u ON u.id = r.run_id AND u.finished IS NULL AND NOT u.held "
         "WHERE r.state IN ('waiting', 'making')",
@@ -110,11 +110,15 @@ def orphans() -> list[tuple[int, int]]:
 
 def unread() -> list[int]:
     """Photos that are to be read and that no job will read."""
-    found = _without_job("SELECT id FROM photos_photo WHERE asked IS NOT NULL", READ, ("photo_id",))
+    found = without_job("SELECT id FROM photos_photo WHERE asked IS NOT NULL", READ, ("photo_id",))
     return [photo for (photo,) in found]
 
 
-def _without_job(wanted: str, task: str, keys: tuple[str, ...]) -> list[Any]:
+def without_job(wanted: str, task: str, keys: tuple[str, ...]) -> list[Any]:
+    """The rows of a query whose numbers are not those of a job of a task, waiting or under way.
+
+    keys: the job's arguments, in the order of the query's columns.
+    """
     fields = ", ".join(f"(args->>'{key}')::bigint" for key in keys)
     with connection.cursor() as cursor:
         cursor.execute(

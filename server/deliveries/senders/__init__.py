@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import importlib
 
-from server.deliveries.senders.base import Account, Kept, Parcel, Refused, Sender, Sent, Wait
+from server.deliveries.senders.base import Account, Parcel, Refused, Sender, Sent, Wait
 
 KINDS = {
     "platform": "PlatformSender",
@@ -24,4 +24,4 @@ def sender_for(kind: str, account: Account) -> Sender:
     return made(account)
 
 
-__all__ = ["KINDS", "Account", "Kept", "Parcel", "Refused", "Sender", "Sent", "Wait", "sender_for"]
+__all__ = ["KINDS", "Account", "Parcel", "Refused", "Sender", "Sent", "Wait", "sender_for"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from abc import ABC, abstractmethod
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from itertools import count
 from pathlib import Path
@@ -15,9 +15,6 @@ from tray_core.errors import TrayError
 CHUNK = 4 << 20
 SECONDS = 60
 """That one request may take."""
-
-Kept = dict[str, Any]
-"""What a sender wants to find again at the next try: how far an upload came, under which name."""
 
 
 class Refused(TrayError):
@@ -75,8 +72,8 @@ class Sender(ABC):
         self.account = account
 
     @abstractmethod
-    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
-        """Bring a parcel there, from where the last try came to.
+    def send(self, parcel: Parcel) -> Sent:
+        """Bring a parcel there, from where the last try came to as far as the other side knows it.
 
         Sent, or Refused or Wait. A parcel that is there already, from a try that nobody remembers, is not brought
         twice.

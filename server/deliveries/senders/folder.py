@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 
-from server.deliveries.senders.base import CHUNK, Kept, Parcel, Refused, Sender, Sent, Wait, digest_of, free_names
+from server.deliveries.senders.base import CHUNK, Parcel, Refused, Sender, Sent, Wait, digest_of, free_names
 
 
 def _pieces(path: Path) -> Iterator[bytes]:
@@ -34,7 +34,7 @@ class FolderSender(Sender):
                 remedy="Connect its drive, or correct the account's folder.",
             )
 
-    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
+    def send(self, parcel: Parcel) -> Sent:
         self.check()
         try:
             return self._copied(parcel)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 import httpx
@@ -12,7 +11,6 @@ from server.deliveries.senders.base import (
     CHUNK,
     SECONDS,
     Account,
-    Kept,
     Parcel,
     Sender,
     Sent,
@@ -59,7 +57,7 @@ class PlatformSender(Sender):
         found: dict[str, Any] = answer.json()
         return found
 
-    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
+    def send(self, parcel: Parcel) -> Sent:
         about = {
             "key": parcel.key,
             "name": parcel.name,

@@ -11,7 +11,7 @@ import urllib3
 from minio import Minio
 from minio.error import MinioException, S3Error
 
-from server.deliveries.senders.base import SECONDS, Account, Kept, Parcel, Refused, Sender, Sent, Wait, free_names
+from server.deliveries.senders.base import SECONDS, Account, Parcel, Refused, Sender, Sent, Wait, free_names
 
 _LATER = frozenset(("SlowDown", "InternalError", "ServiceUnavailable", "RequestTimeout", "OperationAborted"))
 _CLOCK = frozenset(("RequestTimeTooSkewed", "RequestExpired"))
@@ -44,7 +44,7 @@ class S3Sender(Sender):
     def check(self) -> None:
         self._asked("our look at its bucket", lambda: self._client.bucket_exists(bucket_name=self._bucket))
 
-    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
+    def send(self, parcel: Parcel) -> Sent:
         folder = f"{parcel.folder}/" if parcel.folder else ""
         for name in free_names(parcel.name):
             key = f"{folder}{name}"

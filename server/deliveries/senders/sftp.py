@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import hashlib
 import logging
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import suppress
 from typing import Any
 
@@ -15,7 +15,6 @@ from server.deliveries.senders.base import (
     CHUNK,
     SECONDS,
     Account,
-    Kept,
     Parcel,
     Refused,
     Sender,
@@ -103,7 +102,7 @@ class SftpSender(Sender):
         except (paramiko.SSHException, OSError, EOFError) as error:
             raise self._cut() from error
 
-    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
+    def send(self, parcel: Parcel) -> Sent:
         sftp = self._open()
         try:
             return self._put(sftp, parcel)

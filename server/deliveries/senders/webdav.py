@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from urllib.parse import quote
 
 import httpx
@@ -12,7 +12,6 @@ from server.deliveries.senders.base import (
     CHUNK,
     SECONDS,
     Account,
-    Kept,
     Parcel,
     Sender,
     Sent,
@@ -39,7 +38,7 @@ class WebdavSender(Sender):
         if answer.status_code != 207:
             raise told_by_status(self.account.name, answer, "our look at its folder")
 
-    def send(self, parcel: Parcel, kept: Kept, keep: Callable[[Kept], None]) -> Sent:
+    def send(self, parcel: Parcel) -> Sent:
         with translated(self.account.name):
             folder = self._folder(parcel.folder)
             for name in free_names(parcel.name):
