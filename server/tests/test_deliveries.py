@@ -12,18 +12,21 @@ import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from unittest import mock
 
 from django.db import connection
 from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.deliveries import flows, sending
 from server.deliveries.models import Account, Delivery
 from server.deliveries.senders import KINDS
 from server.outlets import flows as outlets
 from server.project.conf import PROJECT
+from server.queue.deferring import DELIVER
 from server.runs.models import Rendition, Run
 from server.studios.models import Studio
 from server.tests import stores
@@ -141,6 +144,28 @@ class Deliveries(StudioCase):
         self.assertEqual(self.go(2), {"waiting": 3})
         self.assertEqual(self.send("post", f"accounts/{account['id']}/stop")["count"], 3)
         self.assertEqual(self.go(1), {"stopped": 3})
+
+    def test_a_delivery_whose_job_was_lost_is_given_out_again(self) -> None:
+        account = self.account("platform", {"address": "http://127.0.0.1:9", "user": "x"}, "y")
+        self.deliver(account)
+        lost, young, later = Delivery.objects.order_by("pk")
+        long_ago = timezone.now() - timedelta(minutes=1)
+        Delivery.objects.exclude(pk=young.pk).update(asked=long_ago)
+        Delivery.objects.filter(pk=later.pk).update(due=timezone.now() + timedelta(minutes=1))
+
+        def given() -> list[int]:
+            sending.give_out_again()
+            jobs = ProcrastinateJob.objects.filter(task_name=DELIVER).order_by("id")
+            return [job.args["delivery_id"] for job in jobs]
+
+        self.assertEqual(given(), [lost.pk, young.pk, later.pk])
+        with connection.cursor() as cursor:
+            cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
+        self.send("post", f"accounts/{account['id']}/paused", {"paused": True})
+        self.assertEqual(given(), [])
+        Account.objects.update(paused=False)
+        self.assertEqual(given(), [lost.pk])
+        self.assertEqual(given(), [lost.pk])
 
     def test_a_file_that_is_gone_is_not_sent(self) -> None:
         with self.platform() as (account, known):

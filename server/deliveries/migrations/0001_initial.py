@@ -75,6 +75,7 @@ class Migration(migrations.Migration):
                 ("key", models.CharField(max_length=32, unique=True)),
                 ("fence", models.PositiveIntegerField(default=0)),
                 ("tries", models.PositiveSmallIntegerField(default=0)),
+                ("kept", models.JSONField(default=dict)),
                 ("remote", models.CharField(blank=True, max_length=2000)),
                 ("remote_sha256", models.CharField(blank=True, max_length=64)),
                 ("notes", models.JSONField(default=list)),
