@@ -196,7 +196,7 @@ def close_looks(page: Page, address: str) -> None:
 def main(arguments: list[str]) -> None:
     """Open Debian's Chromium and measure."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         page: Any = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(arguments[0])
         address = page.url

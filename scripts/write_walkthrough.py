@@ -181,7 +181,7 @@ def told(number: int, title: str, text: str, keys: tuple[str, ...], heard: str) 
 def main() -> None:
     """Open Debian's Chromium at 1280 x 800 and do the job."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
         page.add_init_script("localStorage.setItem('upper-tray.first-steps', 'left')")
         page.goto(sys.argv[1])

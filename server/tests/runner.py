@@ -1,13 +1,45 @@
-"""Django's test runner, with a closing line that any program can read, over the core's tests as well."""
+"""Django's test runner, with a closing line that any program can read, over the core's tests as well.
+
+Several of them, each with a database and a folder of its own, share one list of tests: UPPER_TRAY_TEST_CLAIMS names a
+folder in which whoever makes a class's file first runs that class.
+"""
 
 from __future__ import annotations
 
+import itertools
+import os
 import unittest
+from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
+from django.conf import settings
 from django.test.runner import DiscoverRunner
+from django.test.utils import iter_test_cases
 
 DEFAULT = ("tray_core", "server")
+LONGEST = ("test_faults", "test_schema", "test_browser_access", "test_every_kind", "test_browser_out_and_in")
+"""Begun first, so that nobody waits for them at the end."""
+
+
+class Shared(unittest.TestSuite):
+    """The classes of a suite that nobody else has begun, claimed when they are."""
+
+    _cleanup = False
+
+    def __init__(self, tests: Iterator[unittest.TestCase], claims: Path) -> None:
+        super().__init__()
+        groups = [(kind, list(group)) for kind, group in itertools.groupby(tests, type)]
+        self._groups = sorted(groups, key=lambda group: not group[0].__module__.endswith(LONGEST))
+        self._claims = claims
+
+    def __iter__(self) -> Iterator[unittest.TestCase]:
+        for kind, tests in self._groups:
+            try:
+                (self._claims / f"{kind.__module__}.{kind.__qualname__}").touch(exist_ok=False)
+            except FileExistsError:
+                continue
+            yield from tests
 
 
 class Runner(DiscoverRunner):
@@ -16,6 +48,16 @@ class Runner(DiscoverRunner):
     def build_suite(self, test_labels: Any = None, **kwargs: Any) -> unittest.TestSuite:
         labels = [label for label in test_labels or () if label]
         return super().build_suite(labels or DEFAULT, **kwargs)
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        # Each test signs somebody in; hashing as slowly as the product does would take a second of each.
+        settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+    def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> Any:
+        if claims := os.environ.get("UPPER_TRAY_TEST_CLAIMS"):
+            suite = Shared(iter_test_cases(suite), Path(claims))
+        return super().run_suite(suite, **kwargs)
 
     def suite_result(self, suite: unittest.TestSuite, result: unittest.TestResult, **kwargs: Any) -> int:
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)

@@ -20,7 +20,9 @@ class Found(AccessCase):
         self.copy("autumn-rehang/2031-10-14_01_repair-bench.jpg", "mixed/tiny-for-enlarging_640.jpg")
         (self.folder / "cut.jpg").write_bytes(b"\xff\xd8\xff\xe0 no picture")
         self.recipe("Plain", shelf="Feeds")
-        asks = self.recipe("Asks", frame=ASKS)
+        asks = self.recipe(
+            "Asks", frame=ASKS, finish={"marks": [{"text": "© {creator or stem}"}]}, parts={"finish": "Credit"}
+        )
         tray = self.tray(*self.studio.recipes.all())
         self.work()
         run = starting.start_run(tray)
@@ -65,6 +67,7 @@ class Found(AccessCase):
             (f"/trays/{tray.pk}/words", "[data-spot]", "sheet"),
             ("/questions", "article", "questions"),
             ("/recipes", "article", "recipes"),
+            ("/marks", "article", "marks"),
             ("/runs", "[data-run]", "runs"),
             (f"/runs/{run.pk}", "[data-rendition]", "run"),
             ("/storage", "section", "storage"),
@@ -128,6 +131,8 @@ class Kept(BrowserCase):
         self.wait_for(lambda: page.url.endswith(address))
         # Keys work at once after a field: the field is left first, then the choice is cleared.
         page.keyboard.press("Escape")
+        page.wait_for_timeout(500)  # as long as it would take to find everything again
+        expect(page.get_by_role("searchbox", name="Find a name")).to_have_value("qm4")
         page.keyboard.press("ArrowDown")
         page.keyboard.press("ArrowRight")
         page.keyboard.press("Enter")
