@@ -99,7 +99,7 @@ if hasattr(os, "register_at_fork"):
 
 
 def ask(do: str, kind: str, path: str, data: bytes, limits: Limits, **more: Any) -> Answer:
-    """Have `data`, a photo of `kind`, read in the other process. do: "facts" or "decode".
+    """Have `data`, a photo of `kind`, read in the other process. do: "facts", "decode", or "preview" of camera raw.
 
     Raises DamagedPhoto or PhotoTooLarge that names `path`; never anything else for bad content.
     """

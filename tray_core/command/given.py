@@ -11,7 +11,7 @@ from typing import Any
 from tray_core.errors import RecipeError
 from tray_core.outline import check_outline, traced
 from tray_core.photo.facts import PhotoFacts
-from tray_core.tone import check_tone
+from tray_core.tone import Look, Tone, check_looks, check_tone
 
 Tell = Callable[[str], None]
 Over = Callable[[PhotoFacts, Any], PhotoFacts]
@@ -41,7 +41,18 @@ class Given:
 def read_tones(path: str | None, tell: Tell) -> Given | None:
     """The tones at `path`, none for no path; None after telling everything that is wrong with it."""
     example = '{"photo.jpg": {"exposure": 0.5}}'
-    return _read(path, "tone", check_tone, lambda facts, tone: replace(facts, tone=tone), example, tell)
+    return _read(path, "tone", _tones, lambda facts, both: replace(facts, tone=both[0], looks=both[1]), example, tell)
+
+
+def _tones(data: Any, source: str) -> tuple[Tone, tuple[Look, ...]]:
+    """A tone, or one with looks: {"tone": {...}, "looks": [{"title": ..., "recipes": [...], "tone": {...}}]}."""
+    if not isinstance(data, dict) or "looks" not in data:
+        return check_tone(data, source), ()
+    for name in data:
+        if name not in ("tone", "looks"):
+            remedy = "Write the values of the tone within it."
+            raise RecipeError(f"{source}.{name}", expected="tone and looks", found=name, remedy=remedy)
+    return check_tone(data.get("tone", {}), f"{source}.tone"), check_looks(data["looks"], f"{source}.looks")
 
 
 def read_outlines(path: str | None, tell: Tell) -> Given | None:

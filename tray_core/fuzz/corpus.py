@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import struct
 import zipfile
+from collections.abc import Sequence
 from typing import Any
 
 import cv2
@@ -82,9 +83,15 @@ def pdf(more: str = "", content: str = "0.8 0.3 0.1 rg 10 10 40 20 re f") -> byt
     return (made + "trailer\n<</Size 5/Root 1 0 R>>\n%%EOF\n").encode()
 
 
-def dng(width: int = _WIDTH, height: int = _HEIGHT) -> bytes:
-    """A raw file with a Bayer mosaic (DNG specification)."""
-    rgb = scene(3, width, height).astype(np.uint16) * 150
+def dng(
+    width: int = _WIDTH,
+    height: int = _HEIGHT,
+    rgb: NDArray[np.uint16] | None = None,
+    more: Sequence[tuple[int, str, int, Any, bool]] = (),
+) -> bytes:
+    """A raw file with a Bayer mosaic (DNG specification). rgb: what the sensor saw, or a scene. more: further tags."""
+    if rgb is None:
+        rgb = scene(3, width, height).astype(np.uint16) * 150
     mosaic = rgb[..., 1].copy()
     mosaic[::2, ::2], mosaic[1::2, 1::2] = rgb[::2, ::2, 0], rgb[1::2, 1::2, 2]
     matrix = [(9, 10), (-2, 10), (-1, 10), (-5, 10), (13, 10), (2, 10), (-1, 10), (2, 10), (6, 10)]
@@ -100,7 +107,7 @@ def dng(width: int = _WIDTH, height: int = _HEIGHT) -> bytes:
         (50717, "H", 1, 65535, True),
         (50778, "H", 1, 21, True),
     ]
-    return _tiff(mosaic, photometric=32803, extratags=tags, metadata=None, subfiletype=0)
+    return _tiff(mosaic, photometric=32803, extratags=[*tags, *more], metadata=None, subfiletype=0)
 
 
 def sound_files(width: int = _WIDTH, height: int = _HEIGHT) -> dict[str, bytes]:

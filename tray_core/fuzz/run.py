@@ -64,7 +64,7 @@ def read_one(name: str, data: bytes) -> str:
     """Read a file as the product does; the class of what came of it. Anything but a TrayError is let through."""
     try:
         facts = read_facts(name, LIMITS, data)
-        picture = decode(facts, data, standard_size(facts), LIMITS)
+        picture = decode(facts, data, standard_size(facts), limits=LIMITS)
         to_srgb(picture)
     except TrayError as error:
         assert name in error.subject or "profile" in error.subject, f"the error names {error.subject!r}"

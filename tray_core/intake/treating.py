@@ -39,7 +39,7 @@ def treat(data: bytes, intake: Intake, name: str = "the file", limits: Limits = 
     texture, and not to be mended here.
     """
     facts, photo = file_facts(name, data, limits)
-    picture = decode(photo, data, (photo.width, photo.height), limits)
+    picture = decode(photo, data, (photo.width, photo.height), limits=limits)
     cut = cut_to(picture, intake.crop)
     width, height = fitted(cut.size, intake.largest)
     saved = _saved(facts.format, intake)
@@ -55,7 +55,7 @@ def copies_of(data: bytes, intake: Intake, name: str = "the file", limits: Limit
     One as wide as the whole stands for all that would be wider.
     """
     facts, photo = file_facts(name, data, limits)
-    picture = decode(photo, data, (photo.width, photo.height), limits)
+    picture = decode(photo, data, (photo.width, photo.height), limits=limits)
     saved = _saved(facts.format, intake)
     whole = _colored(cut_to(picture, intake.crop), intake, saved)
     most = fitted(whole.size, intake.largest)

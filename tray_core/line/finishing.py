@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
@@ -23,13 +23,15 @@ from tray_core.pixels.color import rgb_of
 from tray_core.pixels.picture import Picture, Pixels
 from tray_core.plan.layout import Layout
 from tray_core.recipe.file import KEEPS_ALPHA
-from tray_core.recipe.finish import Border, Finish, Mark, PictureMark, Proof, TextMark, pixels_of
+from tray_core.recipe.finish import ANCHORS, Border, Finish, Mark, PictureMark, Proof, TextMark, pixels_of
 from tray_core.recipe.model import Recipe
 from tray_core.recipe.stations import Color
 
 _WHITE, _BLACK = (255, 255, 255), (0, 0, 0)
 _LIGHT = 0.56
 """The mean lightness, of 1, above which dark letters are read better than light ones."""
+
+M = TypeVar("M", bound=Mark)
 
 Layer = tuple[int, int, Mask, Pixels]
 """Left and top of a mask in the rendition, the mask, and the values that it lays there: one color, or one a pixel."""
@@ -69,10 +71,11 @@ def _marks(picture: Picture, station: Finish, layout: Layout) -> Iterator[Layer]
     texts = iter(layout.texts)
     for mark in station.marks:
         area = (0, 0, *picture.size) if mark.over == "all" else _inside(layout)
+        taken = _pixels(layout, picture.size) if mark.clear else ()
         if isinstance(mark, PictureMark):
-            yield _picture_layer(picture, mark, area)
+            yield _picture_layer(picture, mark, area, taken)
         elif (text := next(texts)).strip():
-            yield from _text_layers(picture, mark, text, area, layout.seen)
+            yield from _text_layers(picture, mark, text, area, layout.seen, taken)
 
 
 def _inside(layout: Layout) -> Area:
@@ -80,7 +83,18 @@ def _inside(layout: Layout) -> Area:
     return left, top, *layout.canvas
 
 
-def _text_layers(picture: Picture, mark: TextMark, text: str, area: Area, seen: float) -> Iterator[Layer]:
+def _pixels(layout: Layout, size: tuple[int, int]) -> tuple[Area, ...]:
+    """What marks keep clear of, in pixels."""
+    found = []
+    for box in layout.subjects:
+        left, top, right, bottom = (round(share * size[i % 2]) for i, share in enumerate(box))
+        found.append((left, top, right - left, bottom - top))
+    return tuple(found)
+
+
+def _text_layers(
+    picture: Picture, mark: TextMark, text: str, area: Area, seen: float, taken: tuple[Area, ...]
+) -> Iterator[Layer]:
     """A text's layers, what sets it off below its letters."""
     short = min(area[2:])
     align = "right" if "right" in mark.at else "left" if "left" in mark.at else "center"
@@ -90,7 +104,9 @@ def _text_layers(picture: Picture, mark: TextMark, text: str, area: Area, seen: 
         gap = (round(1.2 * masks[0].shape[1] + short / 12), round(3.2 * masks[0].shape[0] + short / 12))
         placed = [(area[0], area[1], tiled(each, area[2:], gap, mark.angle)) for each in masks]
     else:
-        placed = [(*_place(each, mark, area), each) for each in (_turned(each, mark.angle) for each in masks)]
+        leaning = [_turned(each, mark.angle) for each in masks]
+        mark = _cleared(leaning[0], mark, area, taken)
+        placed = [(*_place(each, mark, area), each) for each in leaning]
     left, top, mask = placed[0]
     own = rgb_of(mark.color)
     dark = _lightness(picture, (left, top), mask) > _LIGHT if own is None else sum(own) < 384
@@ -99,9 +115,10 @@ def _text_layers(picture: Picture, mark: TextMark, text: str, area: Area, seen: 
     yield left, top, _faded(mask, mark.opacity), values_of(own or (_BLACK if dark else _WHITE), picture)
 
 
-def _picture_layer(picture: Picture, mark: PictureMark, area: Area) -> Layer:
+def _picture_layer(picture: Picture, mark: PictureMark, area: Area, taken: tuple[Area, ...]) -> Layer:
     width = mark.width * min(area[2:]) / 100
     made = mark_picture(mark.picture, width, room_for(mark, area[2:]))
+    mark = _cleared(turned(made, mark.angle)[..., 3], mark, area, taken)
     if mark.on_dark is not None:
         at = _place(made[..., 3], mark, area)
         if _lightness(picture, at, made[..., 3]) <= _LIGHT:
@@ -184,6 +201,26 @@ def _place(mask: Mask, mark: Mark, area: Area) -> tuple[int, int]:
             start = (whole - long) / 2
         found.append(area[axis] + max(0, min(round(start), whole - long)))
     return found[0], found[1]
+
+
+def _cleared(mask: Mask, mark: M, area: Area, taken: tuple[Area, ...]) -> M:
+    """The mark as it is, or at another anchor where it would cover what must be seen: the nearest that covers none of
+    it, or else the one that covers least.
+    """
+    if mark.tiled or not taken:
+        return mark
+    start = _place(mask, mark, area)
+
+    def worth(other: M) -> tuple[float, float]:
+        left, top = _place(mask, other, area)
+        covered = sum(
+            max(0, min(left + mask.shape[1], x + wide) - max(left, x))
+            * max(0, min(top + mask.shape[0], y + high) - max(top, y))
+            for x, y, wide, high in taken
+        )
+        return covered, math.hypot(left - start[0], top - start[1])
+
+    return min((mark, *(mark.model_copy(update={"at": each}) for each in ANCHORS)), key=worth)
 
 
 def _part(picture: Picture, at: tuple[int, int], mask: Mask) -> Pixels:

@@ -13,7 +13,7 @@ from tray_core.line.light import has_curves, to_encoded, to_linear
 from tray_core.line.prep import correct
 from tray_core.line.resize import Box, resize
 from tray_core.line.sharpen import sharpen_first
-from tray_core.line.toning import apply_tone
+from tray_core.line.toning import Where, apply_tone
 from tray_core.pixels.color import to_16, to_working
 from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.plan.layout import Layout
@@ -27,23 +27,29 @@ _LONGEST_WARP = 32_000
 class Source:
     """One decoded photo with what several renditions share of it: as it is, prepared, in linear light.
 
-    whole: (width, height) of the photo that `picture` was decoded from. Every rendition is resampled from these
+    whole: (width, height) of the photo that `picture` was decoded from. developed: whether it was developed for a tone,
+    with light above white, which only that tone brings to where it belongs. Every rendition is resampled from these
     pixels at once: whatever is averaged in between is lost (docs/decisions/0011).
     """
 
-    def __init__(self, picture: Picture, whole: tuple[int, int]) -> None:
+    def __init__(self, picture: Picture, whole: tuple[int, int], developed: bool = False) -> None:
         self.picture = picture
+        self.developed = developed
         self._whole = whole
         self._made: dict[tuple[Prep | None, bool, Tone], Picture] = {}
+
+    def tones(self, tone: Tone) -> bool:
+        """Whether there is anything to be done for a tone, after it was developed."""
+        return tone.graded or self.developed
 
     def prepared(self, linear: bool, prep: Prep | None = None, tone: Tone = NEUTRAL) -> tuple[Picture, bool]:
         """The prepared photo, in linear light where that is wanted and can be had; and whether it is."""
         prep = prep if prep is not None and (prep.corrects or prep.sharpen is not None) else None
         linear = linear and has_curves(self.picture)
-        if prep is None and not linear and tone.neutral:
+        if prep is None and not linear and not self.tones(tone):
             return self.picture, False
         if (prep, linear, tone) not in self._made:
-            made = apply_tone(self.picture, tone, max(self.picture.size))
+            made = apply_tone(self.picture, tone, max(self.picture.size), developed=self.developed)
             if prep is not None:
                 made = correct(to_working(made), prep)
                 if prep.sharpen is not None:
@@ -80,7 +86,7 @@ def shown_part(
     """
     early = prep is not None and prep.corrects
     picture, in_linear = source.prepared(linear, prep, tone if early else NEUTRAL)
-    late = not early and not tone.neutral
+    late = not early and source.tones(tone)
     if late:
         picture = to_16(picture)
     mask: Pixels8 | None = None
@@ -94,8 +100,25 @@ def shown_part(
         made = resize(picture, width, height, _snapped((*start, *stop), picture.size))
     made = to_encoded(made) if in_linear else made
     if late:
-        made = apply_tone(made, tone, max(layout.source) * layout.scale)
+        made = apply_tone(made, tone, max(layout.source) * layout.scale, _where(layout), source.developed)
+    if layout.mirror:
+        made = replace(made, pixels=cv2.flip(made.pixels, 1))
+        mask = None if mask is None else cv2.flip(mask, 1).astype(np.uint8)
     return made, mask
+
+
+def _where(layout: Layout) -> Where:
+    """Where the pixels of `layout.inner` lie in the photo, before they are mirrored."""
+    _, _, width, height = layout.inner
+    left, top, right, bottom = layout.box
+    angle = math.radians(layout.angle)
+    half = math.hypot(*layout.source) / 2
+    steps = (right - left) / width / half, (bottom - top) / height / half
+    across = math.cos(angle) * steps[0], math.sin(angle) * steps[0]
+    down = -math.sin(angle) * steps[1], math.cos(angle) * steps[1]
+    middle = (left + right - layout.source[0]) / 2 / half, (top + bottom - layout.source[1]) / 2 / half
+    start = (middle[axis] - across[axis] * (width - 1) / 2 - down[axis] * (height - 1) / 2 for axis in (0, 1))
+    return Where((next(start), next(start)), across, down)
 
 
 def _snapped(box: Box, size: tuple[int, int]) -> Box:

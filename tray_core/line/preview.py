@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from pathlib import Path
 
 import numpy as np
 
 from tray_core.coders import encode
+from tray_core.fingerprint import content_digest
+from tray_core.limits import Limits
 from tray_core.line.framing import Source, size_needed
 from tray_core.line.interest import interest_of
 from tray_core.line.probes import weighed
 from tray_core.line.resize import resize
 from tray_core.line.working import work
 from tray_core.outline import NO_OUTLINE, traced
-from tray_core.photo.facts import PhotoFacts, read_facts
+from tray_core.photo.facts import PhotoFacts, read_bytes, read_facts
 from tray_core.photo.interest import Interest
 from tray_core.pixels.color import flatten, to_8, to_16, to_srgb
 from tray_core.pixels.decode import decode
@@ -24,6 +27,7 @@ from tray_core.plan.planning import Plan
 from tray_core.plan.weight import COPY_EDGES, Detail
 from tray_core.recipe.file import AvifFile, File, GifFile, JpegFile, PdfFile, PngFile, WebpFile
 from tray_core.recipe.size import BoxSize
+from tray_core.tone import Development
 from tray_core.tracing import LARGEST, Found, find_outline, plain_ground
 from tray_core.weight.score import decoded, seen
 
@@ -121,16 +125,31 @@ def copy_wanted(layout: Layout, edge: int) -> int:
     return next((size for size in sorted(WORKING_EDGES) if size >= needed), WORKING_EDGES[0])
 
 
-def preview(copy: bytes, plan: Plan, edge: int) -> bytes:
+def developed_copies(file: Path, development: Development, limits: Limits) -> tuple[str, tuple[bytes, bytes]]:
+    """The digest of a raw photo's content, and its working copies with all of its light, as it is developed for a tone.
+
+    16 bits, PNG, those of `WORKING_EDGES`. PhotoError where it cannot be read.
+    """
+    data = read_bytes(file, limits)
+    facts = read_facts(file, limits, data)
+    size = _copy_size(facts, WORKING_EDGES[0])
+    large = resize(decode(facts, data, size, development), *size)
+    small = resize(large, *_copy_size(facts, WORKING_EDGES[1]))
+    copies = (encode(each, PngFile(format="png", effort=1)) for each in (large, small))
+    return content_digest(data), (next(copies), next(copies))
+
+
+def preview(copy: bytes, plan: Plan, edge: int, developed: bool = False) -> bytes:
     """What `plan` makes of a photo, at thumbnail size: shape, sharpening, color, format and quality.
 
-    copy: a working copy of the photo. edge: the long edge wanted; the planned size where that is less. Panels
-    are shown as the one picture that they are cut from. A JPEG or PNG in sRGB, whatever the rendition's own format:
-    lossy formats are shown as they look, at their quality or a usual one where it is searched for.
+    copy: a working copy of the photo. developed: whether it is one of `developed_copies`. edge: the long edge wanted;
+    the planned size where that is less. Panels are shown as the one picture that they are cut from. A JPEG or PNG in
+    sRGB, whatever the rendition's own format: lossy formats are shown as they look, at their quality or a usual one
+    where it is searched for.
     """
     facts = read_facts("working copy", data=copy)
     layout = seen_at(plan.layout, (facts.width, facts.height), edge)
-    source = Source(decode(facts, copy, (facts.width, facts.height)), (facts.width, facts.height))
+    source = Source(decode(facts, copy, (facts.width, facts.height)), (facts.width, facts.height), developed)
     return shown_as_file(work(source, plan.recipe, layout, plan.strength, plan.tone, plan.outline), plan.recipe.coded)
 
 

@@ -12,11 +12,15 @@ from tray_core.line.saying import said_by, source_for
 from tray_core.line.working import part_of, size_wanted, work
 from tray_core.photo.facts import PhotoFacts
 from tray_core.photo.profiles import profile_name
-from tray_core.pixels.decode import decode
+from tray_core.pixels.decode import decode, development_of
 from tray_core.pixels.picture import Picture
 from tray_core.pixels.scale import scales
 from tray_core.plan.planning import Plan
+from tray_core.tone import Development
 from tray_core.words import Blocks
+
+_Decoding = tuple[tuple[int, int], Development | None]
+"""(width, height) wanted, and how camera raw is developed for it."""
 
 
 def _encoded(canvas: Picture, plan: Plan, source: Blocks) -> Encoded:
@@ -37,8 +41,8 @@ class Renditions:
     def __init__(self, facts: PhotoFacts, data: bytes) -> None:
         self._facts = facts
         self._data: bytes | None = data
-        self._wanted: dict[int, tuple[int, int]] = {}
-        self._decoded: tuple[tuple[int, int], Source] | None = None
+        self._wanted: dict[int, _Decoding] = {}
+        self._decoded: tuple[_Decoding, Source] | None = None
         self._last: tuple[Plan, Picture] | None = None
         self._said = Blocks()
         self.order: list[int] = []
@@ -54,11 +58,13 @@ class Renditions:
         self._wanted = {id(plan): _decoding(facts, plan) for plan in plans}
         first = {id(plan.recipe): number for number, plan in reversed(list(enumerate(plans)))}
 
-        def place(number: int) -> tuple[int, int, int, int]:
+        def place(number: int) -> tuple[int, str, int, int, int]:
             plan = plans[number]
             canvas = plan.layout.outer
+            size, development = self._wanted[id(plan)]
             return (
-                -(self._wanted[id(plan)][0] or facts.width + 1),
+                -(size[0] or facts.width + 1),
+                str(development or ""),
                 -canvas[0] * canvas[1],
                 first[id(plan.recipe)],
                 plan.part,
@@ -77,7 +83,8 @@ class Renditions:
             assert self._data is not None
             self._decoded = None  # two at once would be twice the memory
             whole = (self._facts.width, self._facts.height)
-            self._decoded = wanted, Source(decode(self._facts, self._data, wanted), whole)
+            picture = decode(self._facts, self._data, *wanted)
+            self._decoded = wanted, Source(picture, whole, wanted[1] is not None)
         return self._decoded[1]
 
     def encoded(self, plan: Plan) -> Encoded:
@@ -101,6 +108,8 @@ class Renditions:
         return made
 
 
-def _decoding(facts: PhotoFacts, plan: Plan) -> tuple[int, int]:
-    """(width, height) that a plan wants decoded; (0, 0) where it is the file as it is."""
-    return (0, 0) if plan.format == "same" else size_wanted(facts, plan.recipe, plan.layout)
+def _decoding(facts: PhotoFacts, plan: Plan) -> _Decoding:
+    """What a plan wants decoded; a size of (0, 0) where it is the file as it is."""
+    if plan.format == "same":
+        return (0, 0), None
+    return size_wanted(facts, plan.recipe, plan.layout), development_of(facts, plan.tone)

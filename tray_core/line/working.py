@@ -25,7 +25,7 @@ from tray_core.pixels.color import (
     to_16,
     to_working,
 )
-from tray_core.pixels.decode import decode
+from tray_core.pixels.decode import decode, development_of
 from tray_core.pixels.picture import Picture, Pixels8
 from tray_core.pixels.scale import standard_size
 from tray_core.plan.layout import Layout
@@ -53,7 +53,7 @@ def work(
     RecipeError when the recipe's profile file is missing, LineError for colors that mean nothing.
     """
     picture, mask = resized(source, recipe, layout, tone, outline)
-    deep = source.picture.pixels.dtype != np.uint8 or not tone.neutral
+    deep = source.picture.pixels.dtype != np.uint8 or source.tones(tone)
     return finished(picture, mask, recipe, layout, strength, deep)
 
 
@@ -147,7 +147,8 @@ def size_wanted(facts: PhotoFacts, recipe: Recipe, layout: Layout) -> tuple[int,
     return standard
 
 
-def decoded_for(facts: PhotoFacts, data: bytes, recipe: Recipe, layout: Layout) -> Source:
-    """The photo decoded as a rendition needs it."""
+def decoded_for(facts: PhotoFacts, data: bytes, recipe: Recipe, layout: Layout, tone: Tone = NEUTRAL) -> Source:
+    """The photo decoded as a rendition needs it, camera raw developed for its tone."""
     wanted = size_wanted(facts, recipe, layout)
-    return Source(decode(facts, data, wanted), (facts.width, facts.height))
+    development = development_of(facts, tone)
+    return Source(decode(facts, data, wanted, development), (facts.width, facts.height), development is not None)

@@ -3,6 +3,7 @@
 from tray_core.looks.candidates import as_candidate
 from tray_core.looks.cells import Resized, copies_of, finished_cell, resize_cell
 from tray_core.looks.colors import ColorChange, color_change, colored
+from tray_core.looks.first import first_look
 from tray_core.looks.hands import Hands
 from tray_core.looks.outlines import outline_in, picture_of
 from tray_core.looks.windows import difference, guarded, shown, window
@@ -17,6 +18,7 @@ __all__ = [
     "copies_of",
     "difference",
     "finished_cell",
+    "first_look",
     "guarded",
     "outline_in",
     "picture_of",

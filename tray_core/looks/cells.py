@@ -34,9 +34,9 @@ def resize_cell(file: Path, plan: Plan, limits: Limits) -> Resized:
     """
     data = read_bytes(file, limits)
     facts = read_facts(file, limits, data)
-    source = decoded_for(facts, data, plan.recipe, plan.layout)
+    source = decoded_for(facts, data, plan.recipe, plan.layout, plan.tone)
     picture, mask = resized(source, plan.recipe, plan.layout, plan.tone, plan.outline)
-    return Resized(picture, mask, source.picture.pixels.dtype.itemsize > 1 or not plan.tone.neutral)
+    return Resized(picture, mask, source.picture.pixels.dtype.itemsize > 1 or source.tones(plan.tone))
 
 
 def copies_of(file: Path, limits: Limits) -> tuple[str, tuple[bytes, bytes]]:

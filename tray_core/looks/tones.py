@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import functools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -13,7 +13,7 @@ from tray_core.coders import encode
 from tray_core.line.toning import apply_tone
 from tray_core.photo.facts import read_facts
 from tray_core.photo.profiles import SRGB, tone_curves
-from tray_core.pixels.color import flatten, to_8, to_16, to_rgb_channels
+from tray_core.pixels.color import flatten, to_8, to_16, to_rgb_channels, to_srgb
 from tray_core.pixels.decode import decode
 from tray_core.pixels.picture import Picture
 from tray_core.recipe.file import JpegFile
@@ -59,13 +59,19 @@ def _opened(copy: bytes, edge: int) -> Picture:
     return Picture(cv2.resize(picture.pixels, size, interpolation=cv2.INTER_AREA), "RGB", False, picture.icc)
 
 
-def toned_copy(copy: bytes, tone: Tone, edge: int, lost: bool = False) -> bytes:
+def _toned(copy: bytes, tone: Tone, edge: int, developed: bool) -> Picture:
+    """A working copy with a tone, 8 bits in sRGB. developed: for it, as `line.preview.developed_copies` are."""
+    picture = _opened(copy, edge)
+    made = to_8(to_srgb(apply_tone(picture, tone, max(picture.size), developed=developed)))
+    return replace(made, pixels=cv2.flip(made.pixels, 1)) if tone.mirror else made
+
+
+def toned_copy(copy: bytes, tone: Tone, edge: int, lost: bool = False, developed: bool = False) -> bytes:
     """A JPEG, in sRGB, of a working copy with a tone, `edge` pixels long at most.
 
-    lost: paint what has no more detail: white in red, black in blue.
+    lost: paint what has no more detail: white in red, black in blue. developed: whether the copy was, for this tone.
     """
-    picture = _opened(copy, edge)
-    made = to_8(apply_tone(picture, tone, max(picture.size)))
+    made = _toned(copy, tone, edge, developed)
     if lost:
         pixels = made.pixels.copy()
         white, black = made.pixels.max(axis=2) >= _WHITEST, made.pixels.max(axis=2) <= _BLACKEST
@@ -74,10 +80,9 @@ def toned_copy(copy: bytes, tone: Tone, edge: int, lost: bool = False) -> bytes:
     return encode(made, JpegFile(format="jpeg", quality=90))
 
 
-def light_of(copy: bytes, tone: Tone) -> Light:
-    """How the light of a working copy is spread with a tone."""
-    picture = _opened(copy, _SMALL)
-    values = to_8(apply_tone(picture, tone, max(picture.size))).pixels.reshape(-1, 3)
+def light_of(copy: bytes, tone: Tone, developed: bool = False) -> Light:
+    """How the light of a working copy is spread with a tone, in sRGB. developed: as in `toned_copy`."""
+    values = _toned(copy, tone, _SMALL, developed).pixels.reshape(-1, 3)
     luminance = values @ np.array(_WEIGHTS)
     channels = [luminance, *(values[:, c] for c in range(3))]
     spread = [np.histogram(each, bins=BINS, range=(0, 256))[0] / len(values) for each in channels]
@@ -88,18 +93,21 @@ def light_of(copy: bytes, tone: Tone) -> Light:
 
 
 def _linear(picture: Picture) -> NDArray[np.float64]:
-    curve = tone_curves(SRGB, 65536)[1]
+    curve = tone_curves(picture.icc or SRGB, 65536)[1]
     return np.asarray(curve[to_16(picture).pixels], np.float64)
 
 
-def grey_at(copy: bytes, x: float, y: float) -> tuple[int, int]:
-    """(temperature, tint) that make what lies at a spot grey: x, y in shares of the photo, over a small patch."""
+def grey_at(copy: bytes, x: float, y: float, developed: bool = False) -> tuple[int, int]:
+    """(temperature, tint) that make what lies at a spot grey: x, y in shares of the photo, over a small patch.
+
+    developed: as in `toned_copy`; a cast is of the photo's own colors then, and not of sRGB.
+    """
     picture = _opened(copy, 100_000)
     width, height = picture.size
     reach = max(1, round(_PATCH * max(width, height)))
     column, row = min(width - 1, int(x * width)), min(height - 1, int(y * height))
     part = picture.pixels[max(0, row - reach) : row + reach + 1, max(0, column - reach) : column + reach + 1]
-    patch = Picture(np.ascontiguousarray(part), "RGB", False, None)
+    patch = Picture(np.ascontiguousarray(part), "RGB", False, picture.icc if developed else None)
     return balanced_by(_linear(patch).reshape(-1, 3).mean(axis=0))
 
 

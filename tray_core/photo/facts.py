@@ -26,7 +26,7 @@ from tray_core.photo.profile_check import profile_problem
 from tray_core.photo.profiles import profile_name
 from tray_core.photo.sniff import HEAD, READ, may_be_raw, sniff
 from tray_core.photo.words import NO_WORDS, Words
-from tray_core.tone import NEUTRAL, Tone
+from tray_core.tone import NEUTRAL, NO_LOOKS, Look, Tone
 
 # The product has its own limit, told in its own words, for every decoder alike.
 Image.MAX_IMAGE_PIXELS = None
@@ -60,7 +60,7 @@ class PhotoFacts:
     words:         what it says, where somebody read it (`tray_core.words`), with what a person typed above it.
     unread:        sentences on what of its metadata could not be read.
     beside:        whether files may be put into a subfolder of its own folder.
-    tone:          the light and color that a person gave it.
+    tone:          the light and color that a person gave it. looks: others of it, for some recipes.
     outline:       the edge of its object, where it was found or drawn.
     """
 
@@ -84,6 +84,7 @@ class PhotoFacts:
     unread: tuple[str, ...] = ()
     beside: bool = True
     tone: Tone = NEUTRAL
+    looks: tuple[Look, ...] = NO_LOOKS
     outline: Traced | None = None
 
     @property

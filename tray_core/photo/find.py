@@ -26,6 +26,11 @@ EXTENSIONS = frozenset(
 """Names taken for pictures when a folder is read, dropped or chosen. What is in them is decided by content."""
 
 
+def named_as_raw(name: str) -> bool:
+    """Whether a file's name is one of camera raw; what is in it may be something else."""
+    return name.rpartition(".")[2].lower() in _RAW
+
+
 def find_photos(paths: Iterable[Path | str], leave_out: Path | None = None) -> Iterator[tuple[Path, PhotoGone | None]]:
     """Yield every photo below `paths` once, in a steady order: as given, folders by name, hidden ones left out.
 

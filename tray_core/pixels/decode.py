@@ -24,7 +24,8 @@ from tray_core.photo.png_parts import still
 from tray_core.photo.profiles import read_profile
 from tray_core.pixels.color import TO_SRGB, convert, to_16
 from tray_core.pixels.picture import Picture
-from tray_core.pixels.scale import is_soft, jpeg_scale, scales, worth_trying
+from tray_core.pixels.scale import RAW, is_soft, jpeg_scale, scales, worth_trying
+from tray_core.tone import Development, Tone
 
 _HARMLESS = ("extraneous bytes", "Invalid SOS parameters", "Unknown Adobe color transform", "bad ICC marker")
 _MOST_WORK = 4_000_000_000
@@ -34,11 +35,25 @@ _LARGE, _DENSE = 50_000_000, 0.02
 _ROTATIONS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
 
-def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits = DEFAULT_LIMITS) -> Picture:
+def development_of(facts: PhotoFacts, tone: Tone) -> Development | None:
+    """How a photo is developed for a tone: camera raw with all of its light, as soon as there is a tone at all."""
+    if facts.format != RAW or not (tone.graded or tone.development != Development()):
+        return None
+    return tone.development
+
+
+def decode(
+    facts: PhotoFacts,
+    data: bytes,
+    wanted: tuple[int, int],
+    development: Development | None = None,
+    limits: Limits = DEFAULT_LIMITS,
+) -> Picture:
     """Decode the photo `data` with the facts read from it.
 
     wanted: (width, height) of the largest rendition, upright; the picture returned is at least that
-    large, or the photo's full size. Raises DamagedPhoto when not the whole picture can be read.
+    large, or the photo's full size. development: of camera raw; linear light is divided by `HEADROOM` then, so that
+    what is lighter than white is there. Raises DamagedPhoto when not the whole picture can be read.
     """
     if facts.orientation >= 5:
         wanted = (wanted[1], wanted[0])
@@ -51,7 +66,7 @@ def decode(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limi
                 case "PNG":
                     picture = from_array(imagecodecs.png_decode(still(data)), facts.icc)
                 case _:
-                    picture = _decode_apart(facts, data, wanted, limits)
+                    picture = _decode_apart(facts, data, wanted, development, limits)
     except PhotoError:
         raise
     except Exception as error:  # the one boundary to foreign decoders, which raise anything
@@ -124,8 +139,11 @@ def _strictly(data: bytes, space: str, limits: dict[str, int]) -> NDArray[Any]:
     raise AssertionError("unreachable: the last one returns or raises")
 
 
-def _decode_apart(facts: PhotoFacts, data: bytes, wanted: tuple[int, int], limits: Limits) -> Picture:
-    answer = ask("decode", facts.format, facts.path, data, limits, wanted=wanted)
+def _decode_apart(
+    facts: PhotoFacts, data: bytes, wanted: tuple[int, int], development: Development | None, limits: Limits
+) -> Picture:
+    more = {} if development is None else {"development": development}
+    answer = ask("decode", facts.format, facts.path, data, limits, wanted=wanted, **more)
     head, (_, values) = answer.head, answer.parts
     pixels = np.frombuffer(values, head["dtype"]).reshape(head["shape"])
     extent = tuple(head["extent"]) if head["extent"] else None

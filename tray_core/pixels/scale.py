@@ -13,6 +13,8 @@ import numpy as np
 from tray_core.photo.facts import PhotoFacts
 from tray_core.pixels.picture import Picture
 
+RAW = "camera raw"
+
 STANDARD_EDGE = 2048
 """The longest edge of a whole photo's rendition for which the standard decoding is enough."""
 
@@ -56,7 +58,7 @@ def jpeg_scale(stored: tuple[int, int], wanted: tuple[int, int], margin: float =
 
 def scales(facts: PhotoFacts) -> bool:
     """Whether decoding for less gives less: true of JPEG, drawings, pages and raw files."""
-    return (facts.format == "JPEG" and facts.mode != "CMYK") or facts.format in ("SVG", "PDF", "camera raw")
+    return (facts.format == "JPEG" and facts.mode != "CMYK") or facts.format in ("SVG", "PDF", RAW)
 
 
 def standard_size(facts: PhotoFacts) -> tuple[int, int]:
@@ -71,7 +73,7 @@ def standard_size(facts: PhotoFacts) -> tuple[int, int]:
     wanted = max(1, round(whole[0] * share)), max(1, round(whole[1] * share))
     if facts.format in ("SVG", "PDF"):
         return wanted
-    if facts.format == "camera raw":
+    if facts.format == RAW:
         return wanted if covers((whole[0] // 2, whole[1] // 2), wanted, CLOSE) else whole
     divisor, margin = jpeg_scale(whole, wanted), AMPLE
     if divisor == 1 and jpeg_scale(whole, wanted, CLOSE) > 1:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,6 +12,9 @@ from numpy.typing import NDArray
 
 from tray_core.plan.borders import Ring, total
 from tray_core.plan.framing import Rect
+
+Shares = tuple[float, float, float, float]
+"""Left, top, right and bottom, 0..1."""
 
 _TOUCHES = 1e-6
 """Of a pixel: less than this beside the photo is floating point's, not anybody's."""
@@ -24,7 +28,9 @@ class Layout:
     reach beyond the photo. canvas: (width, height) of the picture inside of its borders. rings: the borders around
     it, from the inner one to the outer one. angle: degrees clockwise that `rect` is turned by around its center.
     turn: quarter turns clockwise of the finished canvas. seen: how much smaller than the rendition a look at it is.
-    texts: what the marks over it say, in the order of `Finish.texts`.
+    texts: what the marks over it say, in the order of `Finish.texts`. mirror: whether what is shown of the photo is
+    mirrored where it stands, left and right, before it is turned by quarters. subjects: what marks keep clear of, left,
+    top, right and bottom in shares of the whole rendition.
     wanted: the scale that the recipe asked for, before any limit. cut: the share of the photo that
     is not shown. asks: nobody said yet which part is to be shown, and none may be taken without being looked at.
     """
@@ -44,6 +50,8 @@ class Layout:
     framing: str | None = None
     seen: float = 1.0
     texts: tuple[str, ...] = ()
+    mirror: bool = False
+    subjects: tuple[Shares, ...] = ()
 
     @property
     def outer(self) -> tuple[int, int]:
@@ -104,6 +112,7 @@ class Layout:
         width, height = self.upright_canvas
         x, y = x - sum(ring[0] for ring in self.rings), y - sum(ring[1] for ring in self.rings)
         across, down = {0: (x, y), 90: (y, height - x), 180: (width - x, height - y), 270: (width - y, x)}[self.turn]
+        across = self._mirrored(across)
         left, top, wide, high = self.rect
         from_middle = (across / width - 0.5) * wide, (down / height - 0.5) * high
         sine, cosine = math.sin(math.radians(self.angle)), math.cos(math.radians(self.angle))
@@ -118,13 +127,17 @@ class Layout:
             # By the pixels that the photo really takes: they are whole, where the rectangle's edges need not be.
             box, inner = np.array(self.box), np.array(self.inner)
             across, down = (points - box[:2]).T * (inner[2:] / (box[2:] - box[:2]))[:, None]
-            return np.stack([inner[0] + across, inner[1] + down], axis=1)
+            return np.stack([self._mirrored(inner[0] + across), inner[1] + down], axis=1)
         left, top, wide, high = self.rect
         x, y = points[:, 0] - (left + wide / 2), points[:, 1] - (top + high / 2)
         sine, cosine = math.sin(math.radians(self.angle)), math.cos(math.radians(self.angle))
         width, height = self.upright_canvas
         across, down = (cosine * x + sine * y) / wide + 0.5, (cosine * y - sine * x) / high + 0.5
-        return np.stack([across * width, down * height], axis=1)
+        return np.stack([self._mirrored(across * width), down * height], axis=1)
+
+    def _mirrored(self, x: Any) -> Any:
+        left, _, wide, _ = self.inner
+        return 2 * left + wide - x if self.mirror else x
 
     def rendition_points(self, points: NDArray[np.float64]) -> NDArray[np.float64]:
         """Where points of the upright photo (points x 2) lie in the whole rendition, in pixels."""
@@ -133,6 +146,17 @@ class Layout:
         across, down = {0: (x, y), 90: (height - y, x), 180: (width - x, height - y), 270: (y, width - x)}[self.turn]
         beside, above = sum(ring[0] for ring in self.rings), sum(ring[1] for ring in self.rings)
         return np.stack([across + beside, down + above], axis=1)
+
+    def shares(self, boxes: Iterable[Shares]) -> tuple[Shares, ...]:
+        """Boxes of the photo, in shares of its edges, as shares of the whole rendition, without what is not in it."""
+        found: list[Shares] = []
+        for left, top, right, bottom in boxes:
+            corners = np.array([(x, y) for x in (left, right) for y in (top, bottom)]) * self.source
+            low, high = (of(self.rendition_points(corners), axis=0) / self.outer for of in (np.min, np.max))
+            low, high = np.clip(low, 0, 1), np.clip(high, 0, 1)
+            if (high > low).all():
+                found.append((float(low[0]), float(low[1]), float(high[0]), float(high[1])))
+        return tuple(found)
 
     def scaled(self, factor: float) -> Layout:
         """The same at another size: `factor` at most 1."""
@@ -149,14 +173,18 @@ class Layout:
         """All that decides pixels, as text."""
         fill = self.fill if self.padded else ""
         key = (self.source, self.rect, self.canvas, self.angle, self.turn, fill)
-        return repr((*key, self.rings, self.texts) if self.rings or self.texts else key)
+        more: tuple[object, ...] = (self.rings, self.texts) if self.rings or self.texts else ()
+        more += ("mirror",) if self.mirror else ()
+        more += (self.subjects,) if self.subjects else ()
+        return repr((*key, *more))
 
 
 def layout_from_json(data: dict[str, Any]) -> Layout:
     """The layout that `Layout.to_json` wrote."""
     pairs = ("source", "rect", "canvas", "texts")
     values: dict[str, Any] = {key: tuple(value) if key in pairs else value for key, value in data.items()}
-    values["rings"] = tuple(tuple(ring) for ring in data.get("rings", ()))
+    for name in ("rings", "subjects"):
+        values[name] = tuple(tuple(each) for each in data.get(name, ()))
     return Layout(**values)
 
 

@@ -29,6 +29,7 @@ from tray_core.recipe.file import EXTENSIONS
 from tray_core.recipe.frame import shape_numbers
 from tray_core.recipe.model import Recipe
 from tray_core.tone import NEUTRAL, Tone
+from tray_core.tone.looks import tone_for
 
 _OF_KIND = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif", "WebP": "webp", "AVIF": "avif", "GIF": "gif", "HEIC": "heic"}
 """What names of files end in that have no ending."""
@@ -109,6 +110,9 @@ def plan_renditions(
         facts.outline,
     )
     about_photo = tuple(photo_cautions(facts, recipe))
+    tone = tone_for(facts.tone, facts.looks, number, recipe.title)
+    if tone.mirror:
+        found = tuple(replace(layout, mirror=True) for layout in found)
     panels = found[0].columns * found[0].rows
     parts = len(found) * panels
     number_of = n if isinstance(n, Number) else Number.alone(n)
@@ -121,6 +125,8 @@ def plan_renditions(
             warnings = (*layout_cautions(layout, recipe, width, height, facts.outline), *about_outlet, *about_photo)
             name = folder = ""
             fields = _fields(facts, recipe, number_of, tray, (width, height), part)
+            if recipe.finish is not None and facts.interest and any(mark.clear for mark in recipe.finish.marks):
+                layout = replace(layout, subjects=layout.shares(each.box for each in facts.interest.subjects))
             if recipe.finish is not None and recipe.finish.texts:
                 layout = replace(layout, texts=tuple(filled_text(each, fields) for each in recipe.finish.texts))
                 warnings += tuple(mark_cautions(layout, recipe.finish, fields))
@@ -141,7 +147,7 @@ def plan_renditions(
                     parts=parts,
                     panel=panel if panels > 1 else None,
                     strength=strength,
-                    tone=facts.tone,
+                    tone=tone,
                     outline=facts.outline if recipe.cutout is not None else None,
                     words=_words(facts, recipe, fields),
                     photo_words=facts.words,

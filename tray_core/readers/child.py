@@ -16,8 +16,9 @@ import numpy as np
 from tray_core.apart.wire import receive, send
 from tray_core.photo.damage import check_pixels, wrong_with
 from tray_core.readers.kinds import READERS
-from tray_core.readers.raw import is_raw
+from tray_core.readers.raw import camera_preview, develop, is_raw
 from tray_core.readers.sandbox import readable, shut_in
+from tray_core.tone import Development
 
 _MOST, _LEAST = 12 << 30, 3 << 30
 """Bytes of address space: 500 megapixels of 16 bits a channel and what decoders need beside them; and what the
@@ -66,12 +67,19 @@ def answered(question: dict[str, Any], data: bytes) -> tuple[dict[str, Any], lis
             warnings.simplefilter("ignore")
             if kind == "camera raw?":
                 return {"facts": {"raw": is_raw(data)}}, []
+            if question["do"] == "preview":
+                jpeg, turns = camera_preview(data)
+                return {"turns": turns}, [jpeg]
             reader = READERS[kind]
             if question["do"] == "facts":
                 facts, icc = reader.facts(data)
                 check_pixels(facts["width"], facts["height"], question["pixels"])
                 return {"facts": facts, "has_icc": icc is not None}, [icc or b""]
-            picture = reader.decode(data, tuple(question["wanted"]), question["pixels"])
+            wanted, most = tuple(question["wanted"]), question["pixels"]
+            if "development" in question:
+                picture = develop(data, wanted, most, Development(*question["development"]))
+            else:
+                picture = reader.decode(data, wanted, most)
         pixels = np.ascontiguousarray(picture.pixels)
         head = {
             "shape": pixels.shape,

@@ -89,7 +89,8 @@ Percent = Annotated[float, Field(ge=0, le=50)]
 class Mark(Station):
     """What every mark has. opacity: per cent. at: one of nine anchors, or its middle in shares of width and height.
     margin: from the edges, per cent of the short edge. angle: degrees clockwise. tiled: repeated over all of it. over:
-    the picture inside of its borders, of which all these are meant, or all with the borders.
+    the picture inside of its borders, of which all these are meant, or all with the borders. clear: it goes to
+    another anchor, the nearest that will do, where it would cover a head or the one thing that stands out.
     """
 
     opacity: Annotated[int, Field(ge=1, le=100)] = 80
@@ -98,6 +99,7 @@ class Mark(Station):
     angle: Annotated[float, Field(ge=-180, le=180)] = 0.0
     tiled: bool = False
     over: Literal["picture", "all"] = "picture"
+    clear: bool = False
 
 
 class TextMark(Mark):

@@ -91,9 +91,9 @@ def _mark_words(mark: Mark) -> str:
     what = f"“{mark.text}”" if isinstance(mark, TextMark) else f"the mark {getattr(mark, 'picture', '')}"
     if mark.tiled:
         return f"{what} all over it"
-    if mark.at == "middle":
-        return f"{what} in the middle"
-    return f"{what} at the {mark.at.replace('-', ' ')}" if isinstance(mark.at, str) else f"{what} where it was put"
+    place = f"at the {mark.at.replace('-', ' ')}" if isinstance(mark.at, str) else "where it was put"
+    place = "in the middle" if mark.at == "middle" else place
+    return f"{what} {place}{', clear of faces and the main thing' if mark.clear else ''}"
 
 
 def metadata_words(metadata: Metadata | None) -> str:

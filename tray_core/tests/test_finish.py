@@ -22,6 +22,7 @@ from tray_core.line.finishing import finish
 from tray_core.marks import fonts
 from tray_core.marks.text import drawn, fitted, room_for
 from tray_core.photo import read_facts
+from tray_core.photo.interest import Interest, Subject
 from tray_core.photo.profile_files import NAMED
 from tray_core.photo.words import Words
 from tray_core.pixels.color import color_in
@@ -225,6 +226,32 @@ class Made(FolderCase):
             ys, xs = np.nonzero(np.abs(found.astype(int) - ground).max(axis=2) > 8)
             self.assertEqual((xs.min(), xs.max() + 1, ys.min(), ys.max() + 1), (70, 230, 240, 320))
             self.assertEqual(tuple(found[280, 150]), wanted)
+
+    def test_a_mark_goes_where_it_covers_no_face(self) -> None:
+        (self.folder / "marks" / "mark.svg").write_text(SVG.format("#000000"))
+        mark = {"picture": "mark.svg", "width": 20, "at": "bottom-right", "margin": 0, "opacity": 100}
+        grey = np.full((400, 600, 3), 200, np.uint8)
+        places = {
+            "nothing": ((), "bottom-right"),
+            "a face there": (((0.8, 0.6, 1.0, 1.0),), "right"),
+            "a face in the way of the nearest, too": (((0.8, 0.3, 1.0, 1.0),), "bottom"),
+            "everywhere": (((0.0, 0.0, 1.0, 1.0),), "bottom-right"),
+        }
+        corners = {"bottom-right": (-1, -1), "right": (200, -1), "bottom": (-1, 300)}
+        for name, (boxes, expected) in places.items():
+            with self.subTest(name):
+                subjects = tuple(Subject("head", box) for box in boxes)
+                content = recipe(size=None, finish={"marks": [{**mark, "clear": True}]})
+                interest = Interest(bytes(8), bytes(8), subjects)
+                (plan,) = plan_renditions(facts(600, 400, interest=interest), content, 1, None)
+                self.assertEqual(layout_from_json(plan.layout.to_json()), plan.layout)
+                made = finish(Picture(grey, "RGB", False, None), content, plan.layout).pixels
+                row, column = corners[expected]
+                self.assertLess(int(made[row, column].max()), 60)
+                self.assertEqual(int((made.max(axis=2) < 60).sum()), 80 * 40)
+        content = recipe(size=None, finish={"marks": [mark]})
+        (plan,) = plan_renditions(facts(600, 400, interest=interest), content, 1, None)
+        self.assertEqual(plan.layout.subjects, ())
 
     def test_a_proof_is_small_stamped_and_light(self) -> None:
         plain = recipe(size={"by": "long-edge", "pixels": 900}, file={"format": "jpeg", "quality": 95})

@@ -249,7 +249,7 @@ class Apart(unittest.TestCase):
         slow = hostile_files()["svg-filter"]
         facts = read_facts("slow.svg", data=slow)
         with self.assertRaisesRegex(DamagedPhoto, "longer than 1 s"):
-            decode(facts, slow, (4000, 2667), Limits(seconds=1))
+            decode(facts, slow, (4000, 2667), limits=Limits(seconds=1))
         self.assertEqual(read_one("fine", svg()), "read")
 
     def test_two_thousand_hostile_files(self) -> None:

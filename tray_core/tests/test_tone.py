@@ -6,6 +6,7 @@ import contextlib
 import io
 import json
 import unittest
+from typing import Any, ClassVar
 
 import cv2
 import numpy as np
@@ -24,9 +25,9 @@ from tray_core.photo.profile_files import NAMED
 from tray_core.photo.profiles import SRGB, tone_curves
 from tray_core.pixels.color import TO_SRGB, Target, convert, to_16
 from tray_core.pixels.picture import Picture
-from tray_core.plan import plan_renditions
+from tray_core.plan import Framing, layout_from_json, plan_renditions
 from tray_core.tests.samples import FolderCase, facts, jpeg, recipe, scene
-from tray_core.tone import NEUTRAL, Tone, check_tone
+from tray_core.tone import NEUTRAL, Tone, check_looks, check_tone, looks_to_json
 from tray_core.tone.curves import balanced_by, lightness
 
 percent = st.integers(-100, 100)
@@ -115,6 +116,96 @@ class Light(unittest.TestCase):
             found = work(source, made, plan.layout, None, Tone(exposure=exposure)).pixels
             light = found.reshape(-1, 3) @ np.array([0.2126, 0.7152, 0.0722])
             self.assertGreater(float(np.percentile(light, 99.5)), 205)
+
+
+class WholePhoto(unittest.TestCase):
+    """What hangs on where in its photo a pixel lies."""
+
+    def made(self, photo: Picture, tone: Tone, **stations: Any) -> NDArray[np.uint8]:
+        whole = photo.size
+        content = recipe(**({"size": None, "sharpen": None, "file": {"format": "png"}} | stations))
+        (plan,) = plan_renditions(facts(*whole, tone=tone), content, 1, None)
+        return work(Source(photo, whole), content, plan.layout, None, plan.tone).pixels
+
+    def test_mirrored_is_mirrored_and_nothing_else(self) -> None:
+        photo = picture(scene(301, 200))
+        np.testing.assert_array_equal(self.made(photo, Tone(mirror=True)), scene(301, 200)[:, ::-1])
+        for stations in (
+            {"frame": {"way": "crop", "shape": "1:1", "anchor": "left"}},
+            {"size": {"by": "long-edge", "pixels": 90}},
+            {"frame": {"way": "pad", "shape": "4:5", "fill": "#204060"}},
+        ):
+            one, other = (self.made(photo, tone, **stations) for tone in (Tone(), Tone(mirror=True)))
+            np.testing.assert_array_equal(one[:, ::-1], other)
+
+    def test_points_of_the_photo_are_found_where_they_are_mirrored(self) -> None:
+        for angle in (0.0, 12.0):
+            framing = Framing(name="part", x=0.2, y=0.1, width=0.5, height=0.6, angle=angle, turn=90)
+            content = recipe(size={"by": "long-edge", "pixels": 300}, frame={"way": "crop", "shape": "4:5"})
+            both = [
+                plan_renditions(facts(1200, 900, tone=Tone(mirror=mirror)), content, 1, None, framings=[framing])[0]
+                for mirror in (False, True)
+            ]
+            for plan in both:
+                self.assertEqual(layout_from_json(plan.layout.to_json()), plan.layout)
+                inside = np.array([[500.0, 400.0], [620.0, 300.0]])
+                back = [plan.layout.photo_point(*each) for each in plan.layout.rendition_points(inside)]
+                np.testing.assert_allclose(back, inside, atol=1e-6)
+            self.assertNotEqual(fingerprint("photo", both[0]), fingerprint("photo", both[1]))
+
+    def test_corners_gain_as_much_as_is_said_and_the_middle_nothing(self) -> None:
+        flat = picture(np.full((400, 600, 3), 90, np.uint8))
+        found = linear(apply_tone(flat, Tone(vignette=100), 600))[..., 1]
+        self.assertAlmostEqual(float(found[200, 300] / linear(flat)[200, 300, 1]), 1, delta=0.01)
+        self.assertAlmostEqual(float(np.log2(found[0, 0] / found[200, 300])), 1.5, delta=0.02)
+        self.assertLess(float(np.diff(found[200]).max()), 0.01)
+        darker = linear(apply_tone(flat, Tone(vignette=-60), 600))[..., 1]
+        self.assertAlmostEqual(float(np.log2(darker[0, 0] / darker[200, 300])), -0.9, delta=0.03)
+        grey = apply_tone(Picture(flat.pixels[..., 0], "grey", False, None), Tone(vignette=100), 600).pixels
+        color = apply_tone(flat, Tone(vignette=100), 600).pixels[..., 1]
+        self.assertLess(int(np.abs(grey.astype(int) - color.astype(int)).max()), 90)
+
+    def test_a_part_has_the_corners_that_it_has_in_the_whole(self) -> None:
+        photo, tone = picture(np.full((400, 600, 3), 90, np.uint8)), Tone(vignette=80)
+        whole = apply_tone(photo, tone, 600).pixels
+        framing = Framing(name="corner", x=0.5, y=0.5, width=0.5, height=0.5)
+        content = recipe(size=None, sharpen=None, file={"format": "png"}, color={"profile": "own", "bits": 16},
+                         frame={"way": "crop", "shape": "3:2"})  # fmt: skip
+        (plan,) = plan_renditions(facts(600, 400, tone=tone), content, 1, None, framings=[framing])
+        part = work(Source(photo, (600, 400)), content, plan.layout, None, tone).pixels
+        self.assertEqual(part.shape, (200, 300, 3))
+        np.testing.assert_allclose(part.astype(int), whole[200:, 300:].astype(int), atol=60)
+
+
+class Looks(unittest.TestCase):
+    GREY: ClassVar[dict[str, Any]] = {"title": "Grey", "recipes": [7, "Journal"], "tone": {"saturation": -100}}
+
+    def test_a_recipe_follows_the_look_that_names_it(self) -> None:
+        looks = check_looks([{"title": "Warm", "recipes": [3], "tone": {"temperature": 20}}, self.GREY])
+        photo = facts(600, 400, tone=Tone(exposure=1.0), looks=looks)
+        for title, number, expected in (
+            ("Column", None, {"exposure": 1.0}),
+            ("Column", 3, {"temperature": 20}),
+            ("Column", 7, {"saturation": -100}),
+            ("Journal", None, {"saturation": -100}),
+        ):
+            (plan,) = plan_renditions(photo, recipe(title), 1, None, number=number)
+            self.assertEqual(plan.tone.to_json(), expected)
+        self.assertEqual(check_looks(looks_to_json(looks)), looks)
+
+    def test_what_is_wrong_is_named(self) -> None:
+        for wrong, told in (
+            ({}, "looks: expected a list"),
+            ([3], r"looks\.0"),
+            ([{"title": " ", "tone": {}}], r"looks\.0\.title"),
+            ([{"title": "A", "tone": {"haze": 1}}], r"looks\.0\.tone\.haze"),
+            ([{"title": "A", "recipes": "all"}], r"looks\.0\.recipes"),
+            ([{"title": "A"}, {"title": "a"}], r"looks\.1\.title.*of its own"),
+            ([self.GREY, self.GREY | {"title": "B"}], "one look a recipe"),
+            ([{"title": "A", "weight": 3}], r"looks\.0: expected title, recipes and tone"),
+        ):
+            with self.subTest(told), self.assertRaisesRegex(RecipeError, told):
+                check_looks(wrong)
 
 
 class Color(unittest.TestCase):
@@ -209,7 +300,18 @@ class Files(FolderCase):
         curve = tone_curves(SRGB, 256)[0]
         self.assertEqual(values[0], 90)
         self.assertAlmostEqual(float(curve[values[1]]), 2 * float(curve[90]), delta=0.01)
-        for wrong, expected in (({"one.jpg": {"haze": 1}}, "one.jpg.haze"), ([], "an object")):
+        look = {"title": "Dark", "recipes": [plain.title], "tone": {"exposure": -1}}
+        tones.write_text(json.dumps({"one.jpg": {"tone": {"exposure": 1}, "looks": [look]}}))
+        before = set((self.folder / "out").iterdir())
+        self.assertEqual(run("--tones", str(tones))[0], 0)
+        (new,) = set((self.folder / "out").iterdir()) - before
+        dark = int(np.asarray(Image.open(new))[30, 45, 0])
+        self.assertAlmostEqual(float(curve[dark]), float(curve[90]) / 2, delta=0.01)
+        for wrong, expected in (
+            ({"one.jpg": {"haze": 1}}, "one.jpg.haze"),
+            ({"one.jpg": {"looks": [], "haze": 1}}, "one.jpg.haze: expected tone and looks"),
+            ([], "an object"),
+        ):
             tones.write_text(json.dumps(wrong))
             code, told = run("--tones", str(tones))
             self.assertEqual(code, 2)
@@ -226,6 +328,8 @@ class Files(FolderCase):
             ({"exposure": 9}, r"tone\.exposure"),
             ({"haze": 3}, r"tone\.haze.*newer version"),
             ({"light": "much"}, r"tone\.light"),
+            ({"recover": -1}, r"tone\.recover"),
+            ({"balance": "candle"}, r"tone\.balance"),
             ([1], "an object"),
         ):
             with self.assertRaisesRegex(RecipeError, told):

@@ -3,16 +3,30 @@
 from __future__ import annotations
 
 import itertools
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from tray_core.errors import RecipeError
 
 Percent = Annotated[int, Field(ge=-100, le=100)]
+Amount = Annotated[int, Field(ge=0, le=100)]
+Balance = Literal["shot", "daylight", "shade", "lamp"]
 Share = Annotated[float, Field(ge=0, le=1)]
 Point = Annotated[tuple[Share, Share], Field(strict=False)]
 MOST_POINTS = 16
+
+
+class Development(NamedTuple):
+    """What of a tone is done while camera raw is developed. All of its light up to `HEADROOM` times white is kept."""
+
+    balance: Balance = "shot"
+    noise: int = 0
+    color_noise: int = 0
+
+
+HEADROOM = 4.0
+"""How much lighter than white, in linear light, what a development keeps may be: two EV, more than cameras have."""
 
 
 class Tone(BaseModel):
@@ -22,7 +36,10 @@ class Tone(BaseModel):
     magenta. contrast: around middle grey. light, dark: the light and the dark tones alone, lighter or darker. white,
     black: where the ends lie; above 0 they come closer, and more is lost there. curve: points (in, out) of encoded
     lightness between the ends, which stay. local: contrast of what is smaller than a fiftieth of the photo, without
-    rims at edges. saturation: of all colors. muted: of muted colors alone, those of skin spared.
+    rims at edges. saturation: of all colors. muted: of muted colors alone, those of skin spared. recover: how softly
+    what is lighter than white ends there, instead of being cut off. vignette: lighter towards the corners, or darker.
+    mirror: left is right. balance, noise, color_noise: of camera raw alone, whose light it was taken in and how much
+    its grain and its colored spots are smoothed; other photos have no use for them.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", strict=True)
@@ -39,6 +56,12 @@ class Tone(BaseModel):
     local: Percent = 0
     saturation: Percent = 0
     muted: Percent = 0
+    recover: Amount = 0
+    vignette: Percent = 0
+    mirror: bool = False
+    balance: Balance = "shot"
+    noise: Amount = 0
+    color_noise: Amount = 0
 
     @model_validator(mode="after")
     def _rises(self) -> Tone:
@@ -54,14 +77,25 @@ class Tone(BaseModel):
         """Whether nothing is changed, bit for bit."""
         return self == NEUTRAL
 
+    @property
+    def graded(self) -> bool:
+        """Whether it changes light or color of any photo, and not only how one is developed or mirrored."""
+        return any(getattr(self, name) != _NEUTRAL_VALUES[name] for name in _GRADING)
+
+    @property
+    def development(self) -> Development:
+        """How camera raw is developed for it."""
+        return Development(self.balance, self.noise, self.color_noise)
+
     def to_json(self) -> dict[str, Any]:
         """Plain values without those that are neutral."""
         values = self.model_dump(mode="json")
-        return {name: value for name, value in values.items() if value != _NEUTRAL_VALUES[name]}
+        return {name: value for name, value in values.items() if getattr(self, name) != _NEUTRAL_VALUES[name]}
 
 
 NEUTRAL = Tone()
-_NEUTRAL_VALUES = NEUTRAL.model_dump(mode="json")
+_NEUTRAL_VALUES = NEUTRAL.model_dump()
+_GRADING = set(Tone.model_fields) - {"mirror", *Development._fields}
 
 
 def check_tone(data: Any, source: str = "tone") -> Tone:
