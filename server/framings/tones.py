@@ -13,7 +13,7 @@ from server.framings.keeping import Edit
 from server.photos.models import Photo
 from server.trays.models import Tray
 from tray_core import RecipeError
-from tray_core.tone import Tone, check_tone
+from tray_core.tone import Tone, check_looks, check_tone, looks_to_json
 
 SAME_TIME = timedelta(minutes=1)
 
@@ -26,12 +26,28 @@ def checked(values: dict[str, Any]) -> Tone:
         raise keeping.wrong("tone", error) from error
 
 
+def _checked_looks(looks: list[Any]) -> list[dict[str, Any]]:
+    try:
+        return looks_to_json(check_looks(looks))
+    except RecipeError as error:
+        raise keeping.wrong("tone", error) from error
+
+
+def _there(photo: Photo) -> dict[str, Any]:
+    return {"tone": dict(photo.tone), "looks": list(photo.looks)}
+
+
 def _put(photo: Photo, values: dict[str, Any]) -> bool:
-    before, photo.tone = photo.tone, checked(values).to_json()
-    return bool(photo.tone != before)
+    """values: tone, and looks; what is missing stays."""
+    before = _there(photo)
+    if "tone" in values:
+        photo.tone = checked(values["tone"]).to_json()
+    if "looks" in values:
+        photo.looks = _checked_looks(values["looks"])
+    return _there(photo) != before
 
 
-_KIND = keeping.Kind("tone", "tone_version", ("tone",), lambda photo: dict(photo.tone), _put)
+_KIND = keeping.Kind("tone", "tone_version", ("tone", "looks"), _there, _put)
 
 
 def keep(tray: Tray, edits: Iterable[Edit]) -> list[Edit]:
@@ -44,7 +60,7 @@ def give(tray: Tray, photos: Iterable[int], values: dict[str, Any]) -> list[Edit
     """Set some values of several photos of a tray, leaving their others. values: neutral ones take theirs away."""
     checked(values)
     found = Photo.objects.filter(places__tray=tray, pk__in=list(photos)).values_list("pk", "tone")
-    return keep(tray, [Edit(photo, {**tone, **values}, None) for photo, tone in found])
+    return keep(tray, [Edit(photo, {"tone": {**tone, **values}}, None) for photo, tone in found])
 
 
 def of_the_same_time(tray: Tray, photo: Photo) -> list[int]:

@@ -19,8 +19,10 @@ from server.photos.models import Photo
 from server.photos.outlines import with_curves
 from server.photos.reading import check_place, copy_path, keep_copies, limits_of
 from tray_core import Recipe, TrayError, plan_renditions
-from tray_core.line.preview import WORKING_EDGES, copy_wanted, preview
+from tray_core.line.preview import WORKING_EDGES, copy_wanted, developed_copies, preview
 from tray_core.looks import copies_of
+from tray_core.pixels.decode import development_of
+from tray_core.tone import Development
 
 
 def _come_second() -> None:
@@ -40,22 +42,29 @@ class Wanted(NamedTuple):
     chosen: dict[str, Any]
 
 
-def working_copy(photo: Photo, edge: int) -> bytes:
-    """The photo's working copy of `edge` pixels; made anew where the cache lost it."""
+def working_copy(photo: Photo, edge: int, development: Development | None = None) -> bytes:
+    """The photo's working copy of `edge` pixels; made anew where the cache lost it. development: of camera raw, for a
+    tone that needs another one than usual.
+    """
     with contextlib.suppress(OSError):
-        return copy_path(photo.digest, edge).read_bytes()
+        return copy_path(photo.digest, edge, development).read_bytes()
     file, limits = photo.file, limits_of(photo)
     let_go()
     try:
         check_place(photo)
-        digest, copies = hands.do(photo.name, copies_of, file, limits)
+        if development is None:
+            digest, copies = hands.do(photo.name, copies_of, file, limits)
+        else:
+            digest, copies = hands.do(photo.name, developed_copies, file, development, limits)
     except TrayError as error:
         raise Problem(404, "No picture", f"{photo.name}: found {error.found}. {error.remedy}") from error
     if digest != photo.digest:
         with transaction.atomic():
             have_read([photo.pk])
         raise Problem(404, "No picture", f"{photo.name}: it was changed, and is being read again.")
-    Photo.objects.filter(pk=photo.pk).update(copied=keep_copies(digest, copies))
+    kept = keep_copies(digest, copies, development)
+    if development is None:
+        Photo.objects.filter(pk=photo.pk).update(copied=kept)
     return copies[WORKING_EDGES.index(edge)]
 
 
@@ -63,10 +72,11 @@ def draw(what: Wanted, edge: int) -> bytes:
     """What a recipe makes of a photo, `edge` pixels long; of a responsive set, the largest."""
     plan = with_curves(what.photo, plan_renditions(what.photo.facts(), what.recipe, 1, None, **what.chosen)[-1])
     edge = max(1, min(edge, WORKING_EDGES[0]))
-    copy = working_copy(what.photo, copy_wanted(plan.layout, edge))
+    development = development_of(what.photo.facts(), plan.tone)
+    copy = working_copy(what.photo, copy_wanted(plan.layout, edge), development)
     let_go()
     with _cores:  # more at once than there are cores would only be slower for all
-        return preview(copy, plan, edge)
+        return preview(copy, plan, edge, development is not None)
 
 
 def draw_all(wanted: Iterable[Wanted | None], edge: int) -> list[bytes]:

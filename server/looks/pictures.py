@@ -12,14 +12,18 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
 from server.framings.choices import WITH_CHOICES, chosen_for
+from server.http.connections import let_go
 from server.http.problems import Problem
 from server.looks.drawing import Wanted, draw, draw_all, working_copy
+from server.photos.hands import hands
 from server.photos.models import Photo
+from server.photos.reading import check_place, limits_of
 from server.recipes.flows import drafted
 from server.recipes.models import RecipeVersion
 from server.studios.visitors import studio_of
-from tray_core import Recipe
+from tray_core import Recipe, TrayError
 from tray_core.line.preview import WORKING_EDGES
+from tray_core.looks import first_look
 from tray_core.photo.sniff import HEAD, sniff
 from tray_core.plan import Framing
 
@@ -55,6 +59,22 @@ def photo_picture(request: HttpRequest, number: int, edge: int = WORKING_EDGES[0
     photo = _photo(request, number)
     wanted = next((size for size in sorted(WORKING_EDGES) if size >= edge), WORKING_EDGES[0])
     return _picture(working_copy(photo, wanted), cached=_FOREVER if d == photo.digest else _NEVER)
+
+
+@router.get("/photos/{number}/first")
+def first_picture(request: HttpRequest, number: int, edge: int = WORKING_EDGES[1]) -> HttpResponse:
+    """What the camera made of a raw photo, for as long as it is not developed."""
+    photo = get_object_or_404(studio_of(request).photos.select_related("root"), pk=number)
+    file, limits = photo.file, limits_of(photo)
+    let_go()
+    try:
+        check_place(photo)
+        made = hands.do(photo.name, first_look, file, min(edge, WORKING_EDGES[0]), limits)
+    except TrayError as error:
+        raise Problem(404, "No picture", f"{photo.name}: found {error.found}. {error.remedy}") from error
+    if made is None:
+        raise Problem(404, "No picture", f"{photo.name}: its camera put no picture into it.")
+    return _picture(made, cached=_A_MOMENT)
 
 
 @router.get("/cells/{number}/{version}")

@@ -18,19 +18,37 @@ from server.studios.visitors import studio_of
 from server.trays.finding import find_tray
 from tray_core.line.preview import WORKING_EDGES
 from tray_core.looks.tones import grey_at, light_of, propose_for, toned_copy
-from tray_core.tone import NEUTRAL
+from tray_core.pixels.decode import development_of
+from tray_core.pixels.scale import RAW
+from tray_core.tone import NEUTRAL, Tone
 
 router = Router(tags=["looks"])
 
 
+class LookData(Schema):
+    """A tone for some recipes. recipes: their numbers."""
+
+    title: str
+    recipes: list[int] = []
+    tone: dict[str, Any] = {}
+
+
+class RecipeNamed(Schema):
+    id: int
+    title: str
+
+
 class ToneOut(Schema):
-    """tone: without what is neutral. neutral: all values that change nothing. near: photos of the
-    same minute. next: the photo that follows in the tray."""
+    """tone: without what is neutral. neutral: all values that change nothing. raw: whether it is developed. recipes: of
+    the tray, that looks can be for. near: photos of the same minute. next: the photo that follows in the tray."""
 
     photo: PhotoOut
     tone: dict[str, Any]
+    looks: list[LookData]
     version: int
     neutral: dict[str, Any]
+    raw: bool
+    recipes: list[RecipeNamed]
     near: list[int]
     next: int | None
 
@@ -57,8 +75,11 @@ class LightOut(Schema):
 
 
 class SpotIn(Schema):
+    """x, y: in shares of the picture as it is seen with a tone."""
+
     x: float = Field(ge=0, le=1)
     y: float = Field(ge=0, le=1)
+    tone: dict[str, Any] = {}
 
 
 class CastOut(Schema):
@@ -67,8 +88,11 @@ class CastOut(Schema):
 
 
 class ToneEditIn(Schema):
+    """looks: all of them; none given leaves them as they are."""
+
     photo: int
     tone: dict[str, Any]
+    looks: list[LookData] | None = None
     version: int | None = None
 
 
@@ -88,7 +112,7 @@ def _photo(request: HttpRequest, number: int, photo: int) -> Photo:
 
 
 def _told(before: list[Edit]) -> dict[str, Any]:
-    return {"edits": [{"photo": each.photo, "tone": each.values, "version": each.version} for each in before]}
+    return {"edits": [{"photo": each.photo, **each.values, "version": each.version} for each in before]}
 
 
 @router.get("/{number}/tone/{photo}", response=ToneOut)
@@ -101,8 +125,11 @@ def get_tone(request: HttpRequest, number: int, photo: int) -> dict[str, Any]:
     return {
         "photo": found,
         "tone": found.tone,
+        "looks": found.looks,
         "version": found.tone_version,
         "neutral": NEUTRAL.model_dump(mode="json"),
+        "raw": found.format == RAW,
+        "recipes": tray.recipes.filter(archived=False).order_by("title").values("id", "title"),
         "near": tones.of_the_same_time(tray, found),
         "next": behind.values_list("photo_id", flat=True).first(),
     }
@@ -113,7 +140,8 @@ def get_toned(request: HttpRequest, number: int, photo: int, body: ToneIn) -> Ht
     """The photo with a tone that need not be kept, from its working copy."""
     check_turn(studio_of(request).pk, body.page, body.turn)
     tone, found = tones.checked(body.tone), _photo(request, number, photo)
-    return HttpResponse(toned_copy(_copy(found, body.edge), tone, body.edge, body.lost), content_type="image/jpeg")
+    copy, developed = _copy(found, body.edge, tone)
+    return HttpResponse(toned_copy(copy, tone, body.edge, body.lost, developed), content_type="image/jpeg")
 
 
 @router.post("/{number}/tone/{photo}/light", response=LightOut)
@@ -121,27 +149,31 @@ def get_light(request: HttpRequest, number: int, photo: int, body: ToneIn) -> An
     """How its light is spread with a tone, and how much is lost at the ends."""
     check_turn(studio_of(request).pk, f"{body.page}-light", body.turn)
     tone, found = tones.checked(body.tone), _photo(request, number, photo)
-    return light_of(_copy(found, min(WORKING_EDGES)), tone)
+    copy, developed = _copy(found, min(WORKING_EDGES), tone)
+    return light_of(copy, tone, developed)
 
 
 @router.post("/{number}/tone/{photo}/grey", response=CastOut)
 def pick_grey(request: HttpRequest, number: int, photo: int, body: SpotIn) -> dict[str, int]:
     """The cast that makes a spot grey."""
-    temperature, tint = grey_at(_copy(_photo(request, number, photo), max(WORKING_EDGES)), body.x, body.y)
+    tone, found = tones.checked(body.tone), _photo(request, number, photo)
+    copy, developed = _copy(found, max(WORKING_EDGES), tone)
+    # What is mirrored is pressed on where it is seen.
+    temperature, tint = grey_at(copy, 1 - body.x if tone.mirror else body.x, body.y, developed)
     return {"temperature": temperature, "tint": tint}
 
 
 @router.get("/{number}/tone/{photo}/proposal", response=dict[str, Any])
 def propose(request: HttpRequest, number: int, photo: int) -> dict[str, Any]:
     """A tone from the picture itself; nothing is kept."""
-    return propose_for(_copy(_photo(request, number, photo), min(WORKING_EDGES))).to_json()
+    return propose_for(working_copy(_photo(request, number, photo), min(WORKING_EDGES))).to_json()
 
 
 @router.put("/{number}/tones", response=ToneEditsIn)
 def keep_tones(request: HttpRequest, number: int, body: ToneEditsIn) -> dict[str, Any]:
     """Keep tones of photos: all of them, or, where somebody changed one meanwhile, none. Answers what undoes it."""
     tray = find_tray(request, number)
-    return _told(tones.keep(tray, [Edit(edit.photo, edit.tone, edit.version) for edit in body.edits]))
+    return _told(tones.keep(tray, [_edit(each) for each in body.edits]))
 
 
 @router.post("/{number}/tones/given", response=ToneEditsIn)
@@ -150,6 +182,15 @@ def give_tone(request: HttpRequest, number: int, body: GiveToneIn) -> dict[str, 
     return _told(tones.give(find_tray(request, number), body.photos, body.values))
 
 
-def _copy(photo: Photo, edge: int) -> bytes:
+def _edit(given: ToneEditIn) -> Edit:
+    values: dict[str, Any] = {"tone": given.tone}
+    if given.looks is not None:
+        values["looks"] = [each.dict() for each in given.looks]
+    return Edit(given.photo, values, given.version)
+
+
+def _copy(photo: Photo, edge: int, tone: Tone) -> tuple[bytes, bool]:
+    """The working copy that a tone is seen on, and whether it was developed for it."""
     wanted = next((each for each in sorted(WORKING_EDGES) if each >= edge), max(WORKING_EDGES))
-    return working_copy(photo, wanted)
+    development = development_of(photo.facts(), tone)
+    return working_copy(photo, wanted, development), development is not None

@@ -10,10 +10,11 @@ from server.project.conf import conf
 from server.studios.models import Root, Studio
 from tray_core import PhotoFacts
 from tray_core.outline import traced_from_json
+from tray_core.photo.find import named_as_raw
 from tray_core.photo.interest import Interest, Subject
 from tray_core.photo.words import NO_WORDS, Words, typed_over, words_from_json
 from tray_core.plan.weight import Detail, detail_from_json
-from tray_core.tone import NEUTRAL, check_tone
+from tray_core.tone import NEUTRAL, NO_LOOKS, check_looks, check_tone
 
 
 class Photo(models.Model):
@@ -23,11 +24,11 @@ class Photo(models.Model):
     interest: along the width and then along the height, as one value. detail: as `tray_core.plan.weight.Detail`.
     said: the words that the file says, and the XMP beside it; origin: where each comes from, None where nobody looked;
     unread: sentences on what of them could not be read. typed: what people typed above them, changed for the
-    `typed_version`th time; tone: its light and color, likewise. traced: its outline, as `tray_core.outline.Traced`,
-    found or kept by a person, likewise, with `why` it may not be right. sidecar: when the XMP beside the file was
-    changed, None without one. asked: since when it is to be read, None once it was: there is one such job a photo.
-    tries: how many processes died at reading it; reader: the one that is at it. copied: bytes of its copies for the
-    screens.
+    `typed_version`th time; tone, looks: its light and color, likewise. traced: its outline, as
+    `tray_core.outline.Traced`, found or kept by a person, likewise, with `why` it may not be right. sidecar: when the
+    XMP beside the file was changed, None without one. asked: since when it is to be read, None once it was: there is
+    one such job a photo. tries: how many processes died at reading it; reader: the one that is at it. copied: bytes of
+    its copies for the screens.
     """
 
     class State(models.TextChoices):
@@ -66,6 +67,7 @@ class Photo(models.Model):
     typed = models.JSONField(default=dict)
     typed_version = models.PositiveIntegerField(default=0)
     tone = models.JSONField(default=dict)
+    looks = models.JSONField(default=list, help_text="further tones, each for some recipes")
     tone_version = models.PositiveIntegerField(default=0)
     traced = models.JSONField(default=dict)
     outlined = models.BooleanField(default=False, help_text="whether a person kept the outline")
@@ -116,6 +118,7 @@ class Photo(models.Model):
             unread=tuple(self.unread),
             beside=self.root is not None and self.root.writable,
             tone=check_tone(self.tone) if self.tone else NEUTRAL,
+            looks=check_looks(self.looks) if self.looks else NO_LOOKS,
             outline=traced_from_json(self.traced),
         )
 
@@ -126,8 +129,13 @@ class Photo(models.Model):
 
     @property
     def toned(self) -> bool:
-        """Whether it has a tone of its own."""
-        return bool(self.tone)
+        """Whether it has a tone of its own, for all recipes or for some."""
+        return bool(self.tone or self.looks)
+
+    @property
+    def early(self) -> bool:
+        """Whether it is not read yet, and may have a picture of its camera's to be seen until then."""
+        return self.state == self.State.WAITING and named_as_raw(self.name)
 
     def weighed(self) -> Detail | None:
         """What the photo weighed when it was read, for forecasts."""

@@ -23,6 +23,7 @@ from tray_core.errors import PhotoGone
 from tray_core.fingerprint import content_digest
 from tray_core.line.preview import WORKING_EDGES, look_at
 from tray_core.photo import read_bytes
+from tray_core.tone import Development
 from tray_core.tracing import Found
 from tray_core.words import read_words, sidecar_bytes, sidecar_paths
 
@@ -50,9 +51,15 @@ MAX_TRIES = 3
 """How often a photo may take the process with it that reads it."""
 
 
-def copy_path(digest: str, edge: int) -> Path:
-    """Where the working copy of a content lies, whose long edge is `edge`."""
-    return conf.cache / "copies" / digest[:2] / f"{digest}-{edge}"
+def copy_path(digest: str, edge: int, development: Development | None = None) -> Path:
+    """Where the working copy of a content lies, whose long edge is `edge`; of camera raw, also as tones want it."""
+    how = f"-{'-'.join(map(str, development))}" if development else ""
+    return conf.cache / "copies" / digest[:2] / f"{digest}-{edge}{how}"
+
+
+def copies_of_content(digest: str) -> Iterable[Path]:
+    """All working copies that there are of a content."""
+    return (conf.cache / "copies" / digest[:2]).glob(f"{digest}-*")
 
 
 def limits_of(photo: Photo) -> Limits:
@@ -164,11 +171,11 @@ def _storable(name: str, value: Any) -> Any:
     return value
 
 
-def keep_copies(digest: str, copies: Sequence[bytes]) -> int:
+def keep_copies(digest: str, copies: Sequence[bytes], development: Development | None = None) -> int:
     """Keep the working copies of a content, one for each of `WORKING_EDGES`; returns their bytes."""
     for edge, copy in zip(WORKING_EDGES, copies, strict=True):
         with contextlib.suppress(OSError):  # of the disk; a copy is made anew when it is wanted
-            _keep_copy(copy_path(digest, edge), copy)
+            _keep_copy(copy_path(digest, edge, development), copy)
     return sum(map(len, copies))
 
 

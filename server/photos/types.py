@@ -25,3 +25,4 @@ class PhotoOut(Schema):
     taken: dt.datetime | None
     digest: str
     toned: bool
+    early: bool

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, TypeVar
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
@@ -12,7 +12,7 @@ from django.db.models import Max
 
 from server.http.problems import Problem
 from server.live.hub import hint
-from server.recipes.models import Part, Recipe, RecipeVersion, with_files_of
+from server.recipes.models import Part, PartVersion, Recipe, RecipeVersion, with_files_of
 from server.studios.models import Studio
 from server.studios.names import unused
 from tray_core import Recipe as CoreRecipe
@@ -44,6 +44,8 @@ def drafted(content: dict[str, Any], studio: int) -> CoreRecipe:
     """The recipe that `content` describes, to be computed with at once; Problem as for `checked`."""
     return with_files_of(checked(content, studio), studio)
 
+
+V = TypeVar("V", RecipeVersion, PartVersion)
 
 SITTING = dt.timedelta(minutes=30)
 """Changes by one person that are no further apart belong to one sitting."""
@@ -91,10 +93,10 @@ def change(
     return recipe
 
 
-def sittings(versions: Iterable[RecipeVersion]) -> list[RecipeVersion]:
+def sittings(versions: Iterable[V]) -> list[V]:
     """The last version of every sitting, of versions newest first: changes by one person, one soon after another."""
-    found: list[RecipeVersion] = []
-    after: RecipeVersion | None = None
+    found: list[V] = []
+    after: V | None = None
     for version in versions:
         if after is None or version.made_by_id != after.made_by_id or after.made - version.made > SITTING:
             found.append(version)
@@ -112,23 +114,73 @@ def follow_parts(studio: Studio, core: CoreRecipe, user: AbstractBaseUser | None
         part, made = Part.objects.get_or_create(
             studio=studio, station=station, name=name, defaults={"setting": setting}
         )
-        if not made and part.setting != setting:
+        if made:
+            _note(part, user)
+        elif part.setting != setting:
             set_part(part, setting, user)
 
 
+def with_part(part: Part, setting: dict[str, Any]) -> CoreRecipe:
+    """A recipe with a setting of a part, to be computed with; Problem (422) where the setting is not right."""
+    return drafted({**starters()[0].to_json(), part.station: setting}, part.studio_id)
+
+
+def _whole(part: Part, setting: dict[str, Any]) -> dict[str, Any]:
+    """A setting as recipes that follow the part say it; Problem (422) where it is not right."""
+    found: dict[str, Any] = checked({**starters()[0].to_json(), part.station: setting}, part.studio_id).to_json()
+    return dict(found.get(part.station, {}))
+
+
 @transaction.atomic
-def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None) -> None:
-    """Give a part another setting; every recipe that follows it gets a new version."""
-    # With none that follows it, any recipe tells whether the setting is right.
-    checked({**starters()[0].to_json(), part.station: setting}, part.studio_id)
+def set_part(part: Part, setting: dict[str, Any], user: AbstractBaseUser | None, version: int | None = None) -> None:
+    """Give a part another setting; every recipe that follows it gets a new version.
+
+    version: the number that the change began from; Problem (409) when there is a newer one.
+    """
+    setting = _whole(part, setting)
     _lock(part.studio_id)
+    part = Part.objects.get(pk=part.pk)
+    if part.setting == setting:
+        return
+    if version is not None and version != (newest := part.newest):
+        raise Problem(
+            409,
+            "The part was changed meanwhile",
+            f"Expected version {version} of {part.name}, found version {newest}. Look at it, then change it again.",
+        )
     part.setting = setting
     part.save(update_fields=["setting"])
+    _note(part, user)
     for recipe in followers(part):
         assert recipe.current is not None
         content = {**recipe.current.content, part.station: setting}
         if recipe.current.content != content:
             _add_version(recipe, user, checked(content, part.studio_id))
+
+
+def _note(part: Part, user: AbstractBaseUser | None) -> None:
+    by = user if user is not None and user.pk else None
+    PartVersion.objects.create(part=part, number=part.newest + 1, setting=part.setting, made_by=by)  # type: ignore[misc]
+
+
+@transaction.atomic
+def put_back_part(
+    studio: Studio, user: AbstractBaseUser | None, station: str, name: str, setting: dict[str, Any], recipes: list[int]
+) -> Part:
+    """A part that was deleted, followed again by those of these recipes that still say what it says."""
+    part = Part(studio=studio, station=station, name=name, setting=setting)
+    part.setting = _whole(part, setting)
+    _lock(studio.pk)
+    if Part.objects.filter(studio=studio, station=station, name=name).exists():
+        raise Problem(409, "The name is taken", f"A part of this station is named {name} by now. Rename that first.")
+    part.save()
+    _note(part, user)
+    for recipe in studio.recipes.select_related("current").filter(pk__in=recipes):
+        content = recipe.current.content if recipe.current is not None else {}
+        if content.get(station) == part.setting and station not in content.get("parts", {}):
+            parts = {**content.get("parts", {}), station: name}
+            _add_version(recipe, user, checked({**content, "parts": parts}, studio.pk))
+    return part
 
 
 def followers(part: Part) -> list[Recipe]:

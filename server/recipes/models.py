@@ -56,6 +56,28 @@ class Part(models.Model):
     def __str__(self) -> str:
         return f"{self.name} ({self.station})"
 
+    @property
+    def newest(self) -> int:
+        """The number of its newest version, 0 before there is any."""
+        return self.versions.aggregate(last=models.Max("number"))["last"] or 0
+
+
+class PartVersion(models.Model):
+    """What a part said once; never changed once written."""
+
+    part = models.ForeignKey(Part, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    setting = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["part", "number"], name="version_number_in_part")]
+
+    def __str__(self) -> str:
+        return f"{self.part_id} v{self.number}"
+
 
 class RecipeVersion(models.Model):
     """One state of a recipe, as plain JSON; never changed once written.

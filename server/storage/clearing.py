@@ -13,12 +13,11 @@ from django.utils import timezone
 from server.http.connections import let_go
 from server.live.hub import hint
 from server.photos.models import Photo
-from server.photos.reading import copy_path
+from server.photos.reading import copies_of_content
 from server.runs import files
 from server.runs.models import Rendition, Run, Weighed
 from server.studios.models import Studio
 from server.trays.models import TrayPhoto
-from tray_core.line.preview import WORKING_EDGES
 
 _AT_ONCE = 500
 
@@ -93,7 +92,7 @@ def clear_copies(studio: Studio) -> int:
     while photos := list(studio.photos.filter(pk__gt=last, copied__gt=0).order_by("pk")[:_AT_ONCE]):
         last = photos[-1].pk
         Photo.objects.filter(pk__in=[photo.pk for photo in photos]).update(copied=0)
-        _unlink(copy_path(photo.digest, edge) for photo in photos for edge in WORKING_EDGES)
+        _unlink(path for photo in photos for path in copies_of_content(photo.digest))
         freed += sum(photo.copied for photo in photos)
     return freed
 

@@ -37,6 +37,8 @@ class ToneByEye(BrowserCase):
     def test_a_grey_spot_and_ten_photos_given_the_same(self) -> None:
         page = self.page
         page.keyboard.press("g")
+        page.locator("figure img").hover()
+        expect(page.locator(".patch")).to_be_visible()
         box = page.locator("figure").bounding_box()
         assert box is not None
         page.mouse.click(box["x"] + 0.5 * box["width"], box["y"] + 0.8 * box["height"])
@@ -84,6 +86,16 @@ class ToneByEye(BrowserCase):
         page.keyboard.press("b")
         expect(page.locator("figcaption")).to_have_text("as shot")
         page.keyboard.press("b")
+        page.keyboard.press("e")
+        edge = page.get_by_role("slider", name="Edge between before and after")
+        edge.focus()
+        page.keyboard.press("Shift+ArrowRight")
+        expect(edge).to_have_attribute("aria-valuenow", "60")
+        expect(page.locator("img.shot")).to_have_attribute(
+            "style", re.compile(r"inset\(0px 40% 0px 0px\)|inset\(0 40% 0 0\)")
+        )
+        page.keyboard.press("e")
+        expect(edge).to_have_count(0)
         page.keyboard.press("Escape")
         expect(page.locator("[data-cell]").first).to_be_visible()
         self.assertEqual(self.tones()[0], {})
@@ -94,3 +106,29 @@ class ToneByEye(BrowserCase):
         self.wait_for(lambda: self.tones()[0] == {"temperature": 10, "contrast": 25, "curve": [[0.5, 0.53]]})
         expect(page.get_by_role("heading", name="01.jpg")).to_be_visible()
         expect(page.get_by_label("Contrast", exact=True)).to_have_value("0")
+
+    def test_a_look_for_one_recipe_and_a_mirrored_photo(self) -> None:
+        page = self.page
+        page.keyboard.press("m")
+        expect(page.get_by_role("button", name="Mirror")).to_have_attribute("aria-pressed", "true")
+        page.get_by_role("button", name="Another look for some recipes").click()
+        title = page.get_by_label("Title of the look")
+        expect(title).to_have_value("Look")
+        title.fill("Grey")
+        page.get_by_role("checkbox", name="Journal").check(force=True)
+        page.get_by_label("Saturation", exact=True).fill("-100")
+        page.get_by_role("button", name="The photo’s own").click()
+        expect(page.get_by_label("Saturation", exact=True)).to_have_value("0")
+        page.reload()  # what is not kept is there again, and the recipe's own look is seen first
+        expect(page.get_by_role("button", name="Grey Journal")).to_have_attribute("aria-current", "true")
+        expect(page.get_by_label("Saturation", exact=True)).to_have_value("−100")
+        page.get_by_role("button", name="Keep and next").click()
+        self.wait_for(lambda: self.tones()[0] == {"mirror": True})
+        photo = Photo.objects.get(name="00.jpg")
+        tone = {"saturation": -100, "mirror": True}
+        self.assertEqual(photo.looks, [{"title": "Grey", "recipes": [self.recipe_.pk], "tone": tone}])
+        expect(page.get_by_role("heading", name="01.jpg")).to_be_visible()
+        page.keyboard.press("Control+z")
+        self.wait_for(lambda: not Photo.objects.get(name="00.jpg").looks)
+        page.keyboard.press("Control+Shift+z")
+        self.wait_for(lambda: Photo.objects.get(name="00.jpg").looks)

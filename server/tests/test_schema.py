@@ -27,7 +27,7 @@ from server.studios.models import Member, Studio
 from server.tests.cases import StudioCase
 from server.trays.models import Tray
 
-EXAMPLES = int(os.environ.get("EXAMPLES", "6"))
+EXAMPLES = int(os.environ.get("EXAMPLES", "4"))
 """Requests of each kind, right and wrong, to each address; forty are about 5,000."""
 
 NASTY: list[Any] = [

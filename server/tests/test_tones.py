@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import datetime as dt
+import io
 from typing import Any
 
 import numpy as np
 from PIL import Image
 
+from server.photos import reading
 from server.photos.models import Photo
 from server.runs.models import Run
 from server.tests.cases import TrayCase
-from tray_core.tests.samples import jpeg, scene
+from server.trays import flows
+from tray_core.tests.samples import jpeg, raw_with_preview, scene
 
 
 class Tones(TrayCase):
@@ -53,10 +56,77 @@ class Tones(TrayCase):
         self.assertIn("newer one", self.keep(photo, {"light": 10}, 0, 409)["detail"])
         self.assertEqual(self.keep(photo, {"haze": 10}, 1, 422)["fields"][0]["field"], "tone.haze")
         undo = self.keep(photo, {"light": 10}, 1)
-        self.assertEqual(undo["edits"], [{"photo": photo.pk, "tone": {"light": -20}, "version": 2}])
+        self.assertEqual(undo["edits"], [{"photo": photo.pk, "tone": {"light": -20}, "looks": [], "version": 2}])
         redo = self.send("put", "tones", undo)
-        self.assertEqual(redo["edits"], [{"photo": photo.pk, "tone": {"light": 10}, "version": 3}])
+        self.assertEqual(redo["edits"], [{"photo": photo.pk, "tone": {"light": 10}, "looks": [], "version": 3}])
         self.assertEqual(Photo.objects.get(pk=photo.pk).tone, {"light": -20})
+
+    def test_a_look_is_for_the_recipes_that_it_names(self) -> None:
+        other = self.recipe("Column", file={"format": "png"}, sharpen=None)
+        flows.light(self.tray_, [self.tray_.recipes.get(title="Journal").pk, other.pk])
+        photo = self.photos[0]
+        look = {"title": "Grey", "recipes": [other.pk], "tone": {"saturation": -100, "muted": 0}}
+        edit = {"photo": photo.pk, "tone": {"exposure": 0.5}, "looks": [look], "version": 0}
+        undo = self.send("put", "tones", {"edits": [edit]})
+        found = self.send("get", f"tone/{photo.pk}")
+        self.assertEqual(found["looks"], [look | {"tone": {"saturation": -100}}])
+        self.assertEqual([each["title"] for each in found["recipes"]], ["Column", "Journal"])
+        made = {row.recipe.title: row for row in self.made(self.make()) if row.photo_id == photo.pk}
+        self.assertEqual(made["Column"].tone, {"saturation": -100})
+        self.assertEqual(made["Journal"].tone, {"exposure": 0.5})
+        pixels = np.asarray(Image.open(made["Column"].path).convert("RGB")).astype(int)
+        self.assertLess(int(np.ptp(pixels, axis=2).max()), 3)
+        # An edit that says nothing of looks leaves them; giving a tone to others does not touch theirs.
+        self.keep(photo, {}, 1)
+        self.send("post", "tones/given", {"photos": [photo.pk], "values": {"light": 9}})
+        self.assertEqual(len(Photo.objects.get(pk=photo.pk).looks), 1)
+        undo["edits"][0]["version"] = 3
+        self.send("put", "tones", undo)
+        self.assertEqual((Photo.objects.get(pk=photo.pk).tone, Photo.objects.get(pk=photo.pk).looks), ({}, []))
+        wrong = edit | {"looks": [look, look], "version": 4}
+        answer = self.send("put", "tones", {"edits": [wrong]}, 422)
+        self.assertEqual(answer["fields"][0]["field"], "looks.1.title")
+
+    def test_raw_is_developed_for_its_tone(self) -> None:
+        self.copy("bench-raw/QM4_0203.dng")
+        self.send("post", "look-again", {})
+        photo = Photo.objects.get(name="QM4_0203.dng")
+        self.assertTrue(photo.early)
+        self.assertEqual(self.client.get(f"/api/pictures/photos/{photo.pk}/first").status_code, 404)
+        self.work()
+        photo.refresh_from_db()
+        self.assertFalse(photo.early)
+        self.assertTrue(self.send("get", f"tone/{photo.pk}")["raw"])
+
+        def seen(tone: dict[str, Any]) -> Any:
+            data = self.send("post", f"tone/{photo.pk}/picture", {"tone": tone, "edge": 320})
+            return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(float).mean(axis=(0, 1))
+
+        plain, lamp, mirrored = seen({}), seen({"balance": "lamp"}), seen({"mirror": True})
+        self.assertGreater(lamp[2] / lamp[0], 1.5 * plain[2] / plain[0])
+        np.testing.assert_allclose(plain, mirrored, atol=1.5)
+        self.assertEqual(len(list(reading.copies_of_content(photo.digest))), 4)
+        self.keep(photo, {"balance": "lamp", "recover": 40}, 0)
+        (row,) = [each for each in self.made(self.make()) if each.photo_id == photo.pk]
+        made = np.asarray(Image.open(row.path).convert("RGB")).astype(float).mean(axis=(0, 1))
+        self.assertGreater(made[2] / made[0], 1.5 * plain[2] / plain[0])
+        cell = self.client.get(f"/api/pictures/cells/{photo.pk}/{row.version_id}?edge=240")
+        shown = np.asarray(Image.open(io.BytesIO(cell.content)).convert("RGB")).astype(float).mean(axis=(0, 1))
+        np.testing.assert_allclose(shown, made, atol=4)
+
+    def test_a_raw_photo_is_seen_before_it_is_read(self) -> None:
+        (self.folder / "card.dng").write_bytes(raw_with_preview(6))
+        self.send("post", "look-again", {})
+        photo = Photo.objects.get(name="card.dng")
+        (row,) = self.send("post", "rows", {"photos": [photo.pk]})
+        self.assertEqual((row["photo"]["state"], row["photo"]["early"]), ("waiting", True))
+        answer = self.client.get(f"/api/pictures/photos/{photo.pk}/first?edge=60")
+        self.assertEqual(answer["Content-Type"], "image/jpeg")
+        self.assertEqual(Image.open(io.BytesIO(answer.content)).size, (40, 60))
+        self.work()
+        (row,) = self.send("post", "rows", {"photos": [photo.pk]})
+        self.assertEqual((row["photo"]["state"], row["photo"]["early"]), ("ready", False))
+        self.assertEqual((row["photo"]["width"], row["photo"]["height"]), (256, 384))
 
     def test_given_to_all_of_the_same_minute(self) -> None:
         start = dt.datetime(2031, 10, 14, 9, 30, tzinfo=dt.UTC)
