@@ -14,6 +14,7 @@
   import { follow, router } from './shell/router.svelte';
   import { homeTray, rememberTray, studio } from './shell/studio.svelte';
   import { steps } from './shell/steps.svelte';
+  import Tips from './shell/Tips.svelte';
   import { undo } from './shell/undo.svelte';
   import NewTray from './trays/NewTray.svelte';
   import Uploads from './trays/Uploads.svelte';
@@ -79,7 +80,7 @@
   }
 </script>
 
-<svelte:head><title>{{ recipes: 'Recipes · ', runs: 'Runs · ', outlets: 'Outlets · ', storage: 'Storage · ', questions: 'Questions · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
+<svelte:head><title>{{ recipes: 'Recipes · ', marks: 'Marks · ', runs: 'Runs · ', outlets: 'Outlets · ', storage: 'Storage · ', questions: 'Questions · ', archive: 'Archived trays · ' }[section] ?? ''}Upper Tray</title></svelte:head>
 <svelte:window
   onkeydown={pressed}
   onunhandledrejection={(event) => say(event.reason instanceof Error ? event.reason.message : 'Something went wrong. Reload the page.', { bad: true })}
@@ -103,6 +104,8 @@
       {#key id}<Page name="line" {id} {tray} />{/key}
     {:else if section === 'recipes'}
       <Page name="recipes" {tray} />
+    {:else if section === 'marks'}
+      <Page name="marks" />
     {:else if section === 'inlets'}
       <Page name="inlets" />
     {:else if section === 'deliveries'}
@@ -125,7 +128,7 @@
       <Page name="questions" />
     {:else if section === 'archive'}
       <Page name="archive" />
-    {:else if !['trays', 'recipes', 'outlets', 'links', 'deliveries', 'inlets', 'runs', 'storage', 'questions'].includes(section)}
+    {:else if !['trays', 'recipes', 'marks', 'outlets', 'links', 'deliveries', 'inlets', 'runs', 'storage', 'questions'].includes(section)}
       <div class="empty">
         <h1 class="title">Page not found</h1>
         <p>There is nothing at {router.path}.</p>
@@ -158,6 +161,7 @@
         <button class="press" onclick={() => (newTrayOpen = true)}>New tray</button>
       </div>
     {/if}
+    <Tips />
   </main>
 </div>
 <DropZone {tray} />

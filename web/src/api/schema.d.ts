@@ -718,6 +718,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Part Back
+         * @description Undo a deletion.
+         */
+        post: operations["server_recipes_parts_put_part_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{number}": {
         parameters: {
             query?: never;
@@ -737,6 +757,46 @@ export interface paths {
          * @description Take a part away; recipes that followed it keep its setting as their own.
          */
         delete: operations["server_recipes_parts_remove_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{number}/on/{ground}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Part On Ground
+         * @description What a finish, now or as it was, makes of a light, dark or busy picture.
+         */
+        get: operations["server_recipes_parts_part_on_ground"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{number}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Part Versions
+         * @description What a part said before, the newest first; the changes of one sitting are one version.
+         */
+        get: operations["server_recipes_parts_list_part_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -821,6 +881,26 @@ export interface paths {
          *     with the content.
          */
         get: operations["server_looks_pictures_photo_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/photos/{number}/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * First Picture
+         * @description What the camera made of a raw photo, for as long as it is not developed.
+         */
+        get: operations["server_looks_pictures_first_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3955,6 +4035,26 @@ export interface components {
                 [key: string]: components["schemas"]["FramingOut"][];
             };
         };
+        /**
+         * LookData
+         * @description A tone for some recipes. recipes: their numbers.
+         */
+        LookData: {
+            /**
+             * Recipes
+             * @default []
+             */
+            recipes: number[];
+            /** Title */
+            title: string;
+            /**
+             * Tone
+             * @default {}
+             */
+            tone: {
+                [key: string]: unknown;
+            };
+        };
         /** LookedIntoOut */
         LookedIntoOut: {
             /** Profiles */
@@ -4219,8 +4319,24 @@ export interface components {
             total: number;
         };
         /**
+         * PartAgainIn
+         * @description A part that was deleted, and the recipes that followed it.
+         */
+        PartAgainIn: {
+            /** Name */
+            name: string;
+            /** Recipes */
+            recipes: number[];
+            /** Setting */
+            setting: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: string;
+        };
+        /**
          * PartChangeIn
-         * @description What is to change: the setting, the name, or both.
+         * @description What is to change: the setting, the name, or both. version: the one that a new setting began from.
          */
         PartChangeIn: {
             /** Name */
@@ -4229,6 +4345,8 @@ export interface components {
             setting?: {
                 [key: string]: unknown;
             } | null;
+            /** Version */
+            version?: number | null;
         };
         /** PartOut */
         PartOut: {
@@ -4248,6 +4366,20 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** PartVersionOut */
+        PartVersionOut: {
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Number */
+            number: number;
+            /** Setting */
+            setting: {
+                [key: string]: unknown;
+            };
+        };
         /** PauseIn */
         PauseIn: {
             /** Paused */
@@ -4263,6 +4395,8 @@ export interface components {
             depth: number;
             /** Digest */
             digest: string;
+            /** Early */
+            early: boolean;
             /** Folder */
             folder: string;
             /** Format */
@@ -4542,6 +4676,13 @@ export interface components {
             content: {
                 [key: string]: unknown;
             };
+        };
+        /** RecipeNamed */
+        RecipeNamed: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** RecipeOut */
         RecipeOut: {
@@ -4900,6 +5041,8 @@ export interface components {
             station: string;
             /** Used */
             used: components["schemas"]["PartUserOut"][];
+            /** Version */
+            version: number;
         };
         /**
          * SeenOut
@@ -5076,8 +5219,18 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** SpotIn */
+        /**
+         * SpotIn
+         * @description x, y: in shares of the picture as it is seen with a tone.
+         */
         SpotIn: {
+            /**
+             * Tone
+             * @default {}
+             */
+            tone: {
+                [key: string]: unknown;
+            };
             /** X */
             x: number;
             /** Y */
@@ -5180,8 +5333,13 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** ToneEditIn */
+        /**
+         * ToneEditIn
+         * @description looks: all of them; none given leaves them as they are.
+         */
         ToneEditIn: {
+            /** Looks */
+            looks?: components["schemas"]["LookData"][] | null;
             /** Photo */
             photo: number;
             /** Tone */
@@ -5229,10 +5387,12 @@ export interface components {
         };
         /**
          * ToneOut
-         * @description tone: without what is neutral. neutral: all values that change nothing. near: photos of the
-         *     same minute. next: the photo that follows in the tray.
+         * @description tone: without what is neutral. neutral: all values that change nothing. raw: whether it is developed. recipes: of
+         *     the tray, that looks can be for. near: photos of the same minute. next: the photo that follows in the tray.
          */
         ToneOut: {
+            /** Looks */
+            looks: components["schemas"]["LookData"][];
             /** Near */
             near: number[];
             /** Neutral */
@@ -5242,6 +5402,10 @@ export interface components {
             /** Next */
             next: number | null;
             photo: components["schemas"]["PhotoOut"];
+            /** Raw */
+            raw: boolean;
+            /** Recipes */
+            recipes: components["schemas"]["RecipeNamed"][];
             /** Tone */
             tone: {
                 [key: string]: unknown;
@@ -6577,6 +6741,30 @@ export interface operations {
             };
         };
     };
+    server_recipes_parts_put_part_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartAgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedPartOut"][];
+                };
+            };
+        };
+    };
     server_recipes_parts_change_part: {
         parameters: {
             query?: never;
@@ -6620,6 +6808,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_recipes_parts_part_on_ground: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                number: number;
+                ground: "light" | "dark" | "busy";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_recipes_parts_list_part_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartVersionOut"][];
+                };
             };
         };
     };
@@ -6699,6 +6932,28 @@ export interface operations {
             query?: {
                 edge?: number;
                 d?: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_looks_pictures_first_picture: {
+        parameters: {
+            query?: {
+                edge?: number;
             };
             header?: never;
             path: {

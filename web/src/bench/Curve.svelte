@@ -1,6 +1,6 @@
 <script lang="ts">
   import { dragging } from './dragging';
-  import type { Points } from './tone.svelte';
+  import type { Points } from './looks';
 
   interface Props {
     points: Points;

@@ -10,6 +10,7 @@
   import { router } from '../shell/router.svelte';
   import type { CloserState } from './closer.svelte';
   import { dragging } from './dragging';
+  import MovableEdge from './MovableEdge.svelte';
   import Pane from './Pane.svelte';
   import { panned, windowFor } from './geometry';
 
@@ -87,22 +88,6 @@
     dragging(event, (by) => (hand = by), end);
   }
 
-  function slide(event: PointerEvent): void {
-    const box = (event.currentTarget as Element).parentElement?.getBoundingClientRect();
-    if (!box) return;
-    dragging(event, (_, now) => (edge = Math.min(1, Math.max(0, (now.clientX - box.left) / box.width))));
-  }
-
-  /** The edge by arrows, as any slider. */
-  function nudge(event: KeyboardEvent): void {
-    const by = { ArrowLeft: -0.02, ArrowDown: -0.02, ArrowRight: 0.02, ArrowUp: 0.02 }[event.key];
-    const next = by ? edge + by * (event.shiftKey ? 5 : 1) : event.key === 'Home' ? 0 : event.key === 'End' ? 1 : undefined;
-    if (next === undefined) return;
-    edge = Math.min(1, Math.max(0, next));
-    event.preventDefault();
-    event.stopPropagation();
-  }
-
   function jump(place: Schemas['AreaOut']): void {
     if (place.photo === closer.photo) middle = { x: place.x, y: place.y };
     else router.go(`/trays/${closer.tray}/bench/${place.photo}/${closer.recipe}/sharpness?x=${place.x}&y=${place.y}`);
@@ -145,7 +130,7 @@
       <div class="over">
         <Pane {closer} what="window" more={{ view: 'before' }} window={part} {zoom} drag={hand} alt="before sharpening" caption="before" />
         <div class="upper" style:clip-path="inset(0 0 0 {edge * 100}%)"><Pane {closer} what="window" more={{ view: 'after' }} window={part} {zoom} drag={hand} alt="after sharpening" soft={false} /></div>
-        <div class="edge" style:left="{edge * 100}%" onpointerdown={slide} onkeydown={nudge} role="slider" tabindex="0" aria-label="Edge between before and after" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(edge * 100)}></div>
+        <MovableEdge bind:at={edge} />
       </div>
     {:else if mode === 'blink'}
       <div class="over">
@@ -198,8 +183,6 @@
   .over { position: relative; }
   .upper { position: absolute; inset: 0; }
   .upper.hidden { visibility: hidden; }
-  .edge { position: absolute; top: 0; bottom: 0; width: 15px; margin-left: -7px; cursor: ew-resize; }
-  .edge::after { content: ''; position: absolute; left: 7px; top: 0; bottom: 0; width: 1.5px; background: #f1f1ef; box-shadow: 0 0 0 0.5px rgb(30 30 29 / 0.6); }
   aside { width: min(312px, 45%); flex: none; padding: 14px 16px; overflow: auto; background: var(--bench); display: flex; flex-direction: column; gap: 8px; }
   aside :global(.quantity) { grid-template-columns: 64px 1fr 96px; }
   aside :global(.choice.labeled), aside :global(.typed-field) { grid-template-columns: 64px auto 1fr; }

@@ -14,7 +14,9 @@
 
   let typed = $state<string>();
   const wrong = $derived(typed !== undefined && typeof number(typed) !== 'number');
-  const share = $derived(value / kind.most);
+  /** Where neutral and the value stand on the bar, in per cent. */
+  const zero = $derived((-100 * kind.least) / (kind.most - kind.least));
+  const here = $derived(zero + (100 * value) / (kind.most - kind.least));
 
   function number(text: string): number | string {
     return typedNumber(text.replace('−', '-').replace('+', ''));
@@ -37,7 +39,7 @@
   function draw(event: PointerEvent): void {
     const box = (event.currentTarget as Element).getBoundingClientRect();
     const start = value;
-    dragging(event, (by) => onchange(within(kind, Math.round((start + (by.x / box.width) * 2 * kind.most) / kind.step) * kind.step)));
+    dragging(event, (by) => onchange(within(kind, Math.round((start + (by.x / box.width) * (kind.most - kind.least)) / kind.step) * kind.step)));
   }
 </script>
 
@@ -45,16 +47,16 @@
   <span class="title" aria-hidden="true">{kind.title}</span>
   <TextInput labelText={kind.title} hideLabel size="sm" value={typed ?? told(kind, value)} invalid={wrong} on:input={(event) => change(String(event.detail ?? ''))} />
   <span class="bar" role="presentation" title="Draw to change; double click for neutral" onpointerdown={draw}>
-    <span class="way" style:left="{50 + 50 * Math.min(0, share)}%" style:width="{50 * Math.abs(share)}%"></span>
-    <span class="middle"></span>
+    <span class="way" style:left="{Math.min(zero, here)}%" style:width="{Math.abs(here - zero)}%"></span>
+    <span class="middle" style:left="calc({zero}% - {zero ? 1 : 0}px)"></span>
   </span>
 </div>
 
 <style>
   .number { display: grid; grid-template-columns: 92px 66px minmax(48px, 1fr); gap: 8px; align-items: center; font-size: 13px; }
-  .number :global(input) { text-align: right; font-variant-numeric: tabular-nums; }
+  .number :global(input) { height: 27px; text-align: right; font-variant-numeric: tabular-nums; }
   .number :global(.bx--form-requirement) { display: none; }
   .bar { position: relative; height: 14px; border-radius: 3px; background: var(--bench); cursor: ew-resize; touch-action: none; }
   .way { position: absolute; top: 0; bottom: 0; background: var(--accent); }
-  .middle { position: absolute; left: calc(50% - 1px); top: 0; bottom: 0; width: 2px; background: var(--dim); }
+  .middle { position: absolute; top: 0; bottom: 0; width: 2px; background: var(--dim); }
 </style>

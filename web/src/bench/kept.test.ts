@@ -4,7 +4,7 @@ const server = vi.hoisted(() => ({ version: 0, outline: {} as Record<string, unk
 vi.mock('../api/client', async (original) => {
   const ok = <T,>(data: T) => ({ data, response: new Response() });
   const photo = { id: 7, name: 'a.jpg', width: 900, height: 600 };
-  const GET = (path: string) => Promise.resolve(ok(path.includes('outline') ? { photo, outline: server.outline, version: server.version, why: [], next: null, waiting: 0 } : { photo, tone: server.tone, version: server.version, neutral: { exposure: 0, contrast: 0 }, near: [], next: null }));
+  const GET = (path: string) => Promise.resolve(ok(path.includes('outline') ? { photo, outline: server.outline, version: server.version, why: [], next: null, waiting: 0 } : { photo, tone: server.tone, looks: [], recipes: [], version: server.version, neutral: { exposure: 0, contrast: 0 }, near: [], next: null }));
   const PUT = (_: string, { body }: { body: { edits: { version: number; outline?: object; tone?: object }[] } }) => {
     const edit = body.edits[0];
     if (!edit) throw new Error('nothing was sent');

@@ -1,26 +1,26 @@
 import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
 import { Drafts } from './drafts';
+import { keptLooks, sameLooks, sentLooks, tied, toneOf, type Look, type Points, type Values } from './looks';
 import { Steps } from './steps.svelte';
 import { undo, type Call } from '../shell/undo.svelte';
+import { unused } from '../words/names';
 import { count } from '../words/numbers';
-
-export type Points = [number, number][];
-export type Values = Record<string, number | Points>;
 
 export interface Number {
   name: string;
   title: string;
+  least: number;
   most: number;
   step: number;
   coarse: number;
   places: number;
 }
 
-const of = (name: string, title: string): Number => ({ name, title, most: 100, step: 1, coarse: 10, places: 0 });
+const of = (name: string, title: string, least = -100): Number => ({ name, title, least, most: 100, step: 1, coarse: 10, places: 0 });
 
 /** The numbers beside the pad, as they stand on the screen. */
 export const NUMBERS: Number[] = [
-  { name: 'exposure', title: 'Exposure', most: 5, step: 0.05, coarse: 0.5, places: 2 },
+  { name: 'exposure', title: 'Exposure', least: -5, most: 5, step: 0.05, coarse: 0.5, places: 2 },
   of('light', 'Light tones'),
   of('contrast', 'Contrast'),
   of('dark', 'Dark tones'),
@@ -29,37 +29,49 @@ export const NUMBERS: Number[] = [
   of('muted', 'Muted colors'),
   of('black', 'Black end'),
   of('local', 'Local contrast'),
+  of('recover', 'Highlights', 0),
+  of('vignette', 'Corners'),
 ];
 
-/** By the photos' numbers, each with the version that it was tried on. */
-const drafts = new Drafts<{ values: Values; version: number }>('tone');
+/** Those of camera raw. */
+export const RAW_NUMBERS: Number[] = [of('noise', 'Noise', 0), of('color_noise', 'Color noise', 0)];
 
-export function within(number: { most: number; places: number }, value: number): number {
-  return +Math.min(number.most, Math.max(-number.most, value)).toFixed(number.places) + 0;
+export const BALANCES: [string, string][] = [['shot', 'as shot'], ['daylight', 'daylight'], ['shade', 'shade'], ['lamp', 'lamp']];
+
+/** By the photos' numbers, each with the version that it was tried on. */
+const drafts = new Drafts<{ looks: Look[]; version: number }>('looks');
+
+export function within(number: { least: number; most: number; places: number }, value: number): number {
+  return +Math.min(number.most, Math.max(number.least, value)).toFixed(number.places) + 0;
 }
 
 export function told(number: Number, value: number): string {
   return (value > 0 ? '+' : value < 0 ? '−' : '') + Math.abs(value).toFixed(number.places);
 }
 
-/** One photo's tone as it is tried here, until it is kept. Every change can be taken back before it is kept, too. */
+/** One photo's tones as they are tried here, until they are kept. Every change can be taken back before that, too. */
 export class ToneState {
   readonly tray: number;
   readonly photo: number;
+  private recipe: number;
   found = $state.raw<Schemas['ToneOut']>();
-  values = $state.raw<Values>({});
+  looks = $state.raw<Look[]>([]);
+  /** The look that is seen and changed; the photo's own is the first. */
+  at = $state(0);
   light = $state.raw<Schemas['LightOut']>();
   /** Whether what is lost at the ends is painted over the picture. */
   lost = $state(false);
-  readonly steps = new Steps(() => this.values, (values: Values) => this.to(values));
+  readonly steps = new Steps(() => this.looks, (looks: Look[]) => this.to(looks));
   private turn = 0;
   /** The one that is being changed. */
   private version = 0;
   private readonly page = Math.random().toString(36).slice(2);
 
-  constructor(tray: number, photo: number) {
+  /** recipe: that the page is opened for; the look that it follows comes first. */
+  constructor(tray: number, photo: number, recipe = 0) {
     this.tray = tray;
     this.photo = photo;
+    this.recipe = recipe;
   }
 
   get path(): { number: number; photo: number } {
@@ -72,12 +84,23 @@ export class ToneState {
     // Somebody else's is not taken over what is being tried; keeping that says that there is a newer one.
     if (this.steps.past && this.version !== this.found.version) return;
     this.version = this.found.version;
-    if (draft?.version === this.version) this.values = draft.values;
-    else if (!this.changed || !this.steps.past) this.values = this.kept;
+    if (draft?.version === this.version) this.looks = draft.looks;
+    else if (!this.changed || !this.steps.past) this.looks = keptLooks(this.found);
+    if (this.recipe) this.at = Math.max(0, this.looks.findIndex((look) => look.recipes.includes(this.recipe)));
+    this.recipe = 0;
+    this.at = Math.min(this.at, this.looks.length - 1);
   }
 
-  get kept(): Values {
-    return { ...(this.found?.neutral as Values | undefined), ...(this.found?.tone as Values | undefined) };
+  private get neutrals(): Values {
+    return (this.found?.neutral ?? {}) as Values;
+  }
+
+  get look(): Look {
+    return this.looks[this.at] ?? { title: '', recipes: [], values: {} };
+  }
+
+  get values(): Values {
+    return this.look.values;
   }
 
   number(name: string): number {
@@ -90,27 +113,57 @@ export class ToneState {
     return Array.isArray(value) ? value : [];
   }
 
+  /** A word or a switch. */
+  choice(name: string): string | boolean {
+    const value = this.values[name];
+    return typeof value === 'string' || typeof value === 'boolean' ? value : '';
+  }
+
   get changed(): boolean {
-    return JSON.stringify(this.tone) !== JSON.stringify(this.found?.tone ?? {});
+    return !!this.found && this.looks.length > 0 && !sameLooks(this.looks, keptLooks(this.found), this.neutrals);
   }
 
   get neutral(): boolean {
     return Object.keys(this.tone).length === 0;
   }
 
-  /** Without what is neutral, in the order in which the server writes it. */
   get tone(): Values {
-    const usual = (this.found?.neutral ?? {}) as Values;
-    return Object.fromEntries(Object.keys(usual).filter((name) => JSON.stringify(this.values[name]) !== JSON.stringify(usual[name])).map((name) => [name, this.values[name] ?? 0]));
+    return toneOf(this.values, this.neutrals);
   }
 
   set(changes: Values): void {
-    this.steps.set({ ...this.values, ...changes }, Object.keys(changes).join());
+    this.change({ values: { ...this.values, ...changes } }, Object.keys(changes).join());
   }
 
-  private to(values: Values): void {
-    this.values = values;
-    if (this.changed) drafts.write(this.photo, { values, version: this.version });
+  setNeutral(): void {
+    this.set(this.neutrals);
+  }
+
+  /** Change the look that is seen. name: of what is changed, where changes that follow each other are one step. */
+  change(changes: Partial<Look>, name = ''): void {
+    this.steps.set(this.looks.map((look, at) => (at === this.at ? { ...look, ...changes } : look)), name && `${name} ${this.at}`);
+  }
+
+  tie(recipe: number, on: boolean): void {
+    this.steps.set(tied(this.looks, this.at, recipe, on));
+  }
+
+  /** One more, which begins as the one that is seen. */
+  add(): void {
+    this.steps.set([...this.looks, { title: unused('Look', this.looks.map((look) => look.title)), recipes: [], values: this.values }]);
+    this.at = this.looks.length - 1;
+  }
+
+  remove(): void {
+    const gone = this.at;
+    this.at = 0;
+    this.steps.set(this.looks.filter((_, at) => at !== gone));
+  }
+
+  private to(looks: Look[]): void {
+    this.looks = looks;
+    this.at = Math.min(this.at, looks.length - 1);
+    if (this.changed) drafts.write(this.photo, { looks, version: this.version });
     else drafts.forget(this.photo);
   }
 
@@ -132,19 +185,20 @@ export class ToneState {
 
   /** What lies there becomes grey. */
   async grey(x: number, y: number): Promise<void> {
-    const cast = await taken(api.POST('/api/trays/{number}/tone/{photo}/grey', { params: { path: this.path }, body: { x, y } }));
+    const body = { x, y, tone: this.tone };
+    const cast = await taken(api.POST('/api/trays/{number}/tone/{photo}/grey', { params: { path: this.path }, body }));
     this.set({ temperature: cast.temperature, tint: cast.tint });
   }
 
   async propose(): Promise<void> {
     const proposal = await taken(api.GET('/api/trays/{number}/tone/{photo}/proposal', { params: { path: this.path } }));
-    this.set({ ...this.kept, ...((this.found?.neutral ?? {}) as Values), ...(proposal as Values) });
+    this.set({ ...this.neutrals, ...(proposal as Values) });
   }
 
   async keep(): Promise<void> {
     if (!this.found || !this.changed) return;
     const name = this.found.photo.name;
-    const body = { edits: [{ photo: this.photo, tone: this.tone, version: this.version }] };
+    const body = { edits: [{ photo: this.photo, ...sentLooks(this.looks, this.neutrals), version: this.version }] };
     const before = await taken(api.PUT('/api/trays/{number}/tones', { params: { path: { number: this.tray } }, body }));
     this.did(before, `gave ${name} its tone`);
     drafts.forget(this.photo);

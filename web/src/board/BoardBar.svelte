@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Checkbox, Search, TextInput } from 'carbon-components-svelte';
+  import { leaveField } from '../shell/escape';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
   import { changeTray } from '../trays/make';
@@ -78,7 +79,7 @@
     {#if board.how.picks}<button class="pill chosen" aria-label="Show all photos again" onclick={() => show({ picks: '' })}>guests say {board.how.picks.split(':')[1]} ×</button>{/if}
     {#if board.reading}<span class="dim" role="status">reading {count(board.reading, 'photo')}…</span>{/if}
   </div>
-  <div class="search"><Search size="sm" placeholder="Find a name" labelText="Find a name" value={board.how.name} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
+  <div class="search" role="presentation" onkeydowncapture={leaveField}><Search size="sm" placeholder="Find a name" labelText="Find a name" value={board.how.name} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
   <Pick label="State" value={others.some(([state]) => state === board.how.state) ? board.how.state : ''} options={others} onchange={(state) => show({ state })} />
   <Pick label="Shape" value={board.how.shape} options={shapes} onchange={(shape) => show({ shape })} />
   {#if formats.length > 2}<Pick label="Format" value={board.how.format} options={formats} onchange={(format) => show({ format })} />{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Photo } from '../api/client';
   import { bytes, pixels } from '../words/numbers';
-  import { photoPicture } from '../ui/pictures';
+  import { firstPicture, photoPicture } from '../ui/pictures';
 
   interface Props {
     photo: Photo;
@@ -10,6 +10,9 @@
     onpress: (event: MouseEvent) => void;
   }
   let { photo, height = 134, facts = true, onpress }: Props = $props();
+
+  /** Not every raw file holds a picture of its camera's. */
+  let failed = $state(false);
 
   const shape = $derived(photo.width === photo.height ? 'square' : photo.width > photo.height ? 'landscape' : 'portrait');
   const kind = $derived(
@@ -38,6 +41,8 @@
         style:height="{photo.height * scale}px"
         draggable="false"
       />
+    {:else if photo.early && !failed}
+      <img src={firstPicture(photo)} alt="" style:max-width="88px" style:max-height="{Math.max(30, height - 34)}px" draggable="false" onerror={() => (failed = true)} />
     {:else}
       <div class="none" class:bad={photo.state !== 'waiting'}>{photo.state === 'waiting' ? '…' : '✕'}</div>
     {/if}
@@ -46,6 +51,7 @@
     <p class="name" title={photo.name}>{photo.name}</p>
     {#if photo.state === 'waiting'}
       <p>being read</p>
+      {#if photo.early && !failed}<p title="The small picture in the file, until this photo is developed">camera’s preview</p>{/if}
     {:else if photo.state === 'unreadable'}
       <p class="bad">cannot be read</p>
       <p>{photo.bytes ? bytes(photo.bytes) : '0 B'}</p>

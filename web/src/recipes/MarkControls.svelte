@@ -66,6 +66,7 @@
   </div>
   <div>
     <Checkbox labelText="All over the picture" checked={!!mark['tiled']} on:check={(event) => set({ tiled: event.detail || undefined })} />
+    <Checkbox labelText="Clear of faces and the main thing" checked={!!mark['clear']} disabled={!!mark['tiled']} on:check={(event) => set({ clear: event.detail || undefined })} />
     <Checkbox labelText="Also over the borders" checked={mark['over'] === 'all'} on:check={(event) => set({ over: event.detail ? 'all' : undefined })} />
   </div>
 </div>
@@ -77,8 +78,8 @@
   .font { display: grid; grid-template-columns: 84px minmax(0, 200px); gap: 12px; align-items: center; }
   .label { width: 84px; align-self: center; }
   .under { padding-left: 96px; }
-  .nine { display: grid; grid-template-columns: repeat(3, 24px); gap: 3px; }
-  .nine button { width: 24px; height: 18px; border-radius: 3px; background: var(--field); box-shadow: inset 0 0 0 1px var(--edge); }
+  .nine { display: grid; grid-template-columns: repeat(3, 26px); gap: 3px; }
+  .nine button { width: 26px; height: 24px; border-radius: 3px; background: var(--field); box-shadow: inset 0 0 0 1px var(--edge); }
   .nine button:hover { background: var(--hover); }
   .nine button[aria-pressed='true'] { background: var(--accent); box-shadow: none; }
   .place { display: grid; gap: 4px; }

@@ -82,6 +82,7 @@
   <div class="head">
     <h1>Recipes</h1>
     <span class="give">
+      <a class="plain" href="/marks">Marks</a>
       <button class="plain" onclick={() => (taking = true)}>Take in recipes…</button>
       {#if shown.length}<a class="plain" href="/api/shelves/given" download>Give away all</a>{/if}
     </span>

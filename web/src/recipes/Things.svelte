@@ -6,19 +6,17 @@
   import { count } from '../words/numbers';
   import { STATIONS } from './draft';
   import { finishSummary } from './finish';
+  import { deletePart, renamePart, type SavedPart } from './parts';
 
-  type SavedPart = Schemas['SavedPartOut'];
   type Profile = Schemas['ProfileOut'];
-  type MarkFile = Schemas['MarkFileOut'];
 
-  /** What recipes share: parts, fonts and mark pictures, and color profiles. */
+  /** What recipes share: parts and color profiles. Marks, fonts and their pictures have a page of their own. */
   let parts = $state.raw<SavedPart[]>([]);
   let profiles = $state.raw<Profile[]>([]);
-  let marks = $state.raw<MarkFile[]>([]);
   let renaming = $state<number>();
 
   async function load(): Promise<void> {
-    [parts, profiles, marks] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles')), taken(api.GET('/api/marks'))]);
+    [parts, profiles] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles'))]);
   }
 
   $effect(() => {
@@ -39,23 +37,13 @@
   function rename(part: SavedPart, name: string): void {
     renaming = undefined;
     if (!name.trim() || name.trim() === part.name) return;
-    void trying(async () => {
-      parts = await taken(api.PUT('/api/parts/{number}', { params: { path: { number: part.id } }, body: { name: name.trim() } }));
-    });
+    void trying(async () => void (parts = await renamePart(part, name.trim(), '/recipes')));
   }
 
   function remove(part: SavedPart): void {
     void trying(async () => {
-      await taken(api.DELETE('/api/parts/{number}', { params: { path: { number: part.id } } }));
+      await deletePart(part, '/recipes');
       say(part.used.length ? `${part.name} is deleted. ${count(part.used.length, 'recipe')} kept its setting.` : `${part.name} is deleted.`);
-      await load();
-    });
-  }
-
-  function removeMark(mark: MarkFile): void {
-    void trying(async () => {
-      await taken(api.DELETE('/api/marks/{name}', { params: { path: { name: mark.name } } }));
-      say(`${mark.name} is deleted.`);
       await load();
     });
   }
@@ -85,21 +73,6 @@
     {/each}
   </ul>
 {/if}
-{#if marks.length}
-  <h2>Fonts and mark pictures</h2>
-  <ul>
-    {#each marks as mark (mark.name)}
-      <li class="mark">
-        <span class="strong">{mark.name}</span>
-        <span class="grounds">
-          {#if mark.kind === 'picture'}{#each ['light', 'dark', 'busy'] as ground (ground)}<span class="ground {ground}" title="on {ground} ground"><img src="/api/marks/{encodeURIComponent(mark.name)}/picture" alt="{mark.name} on {ground} ground" /></span>{/each}{:else}<span class="dim">a font for texts over pictures</span>{/if}
-        </span>
-        <span>{users(mark.used.map((each) => ({ title: each })))}</span>
-        <button class="plain" aria-label="Delete {mark.name}" onclick={() => removeMark(mark)}>Delete</button>
-      </li>
-    {/each}
-  </ul>
-{/if}
 {#if profiles.length}
   <h2>Color profiles</h2>
   <ul>
@@ -119,10 +92,4 @@
   ul { list-style: none; display: grid; gap: 3px; max-width: 1240px; }
   li { display: grid; grid-template-columns: minmax(140px, 1fr) 2fr 1.4fr max-content max-content; gap: 16px; background: var(--bench); border-radius: var(--radius); padding: 9px 14px; align-items: baseline; }
   li > span { overflow-wrap: anywhere; }
-  .mark { align-items: center; }
-  .grounds { display: flex; gap: 8px; }
-  .ground { width: 84px; height: 48px; border-radius: 4px; display: grid; place-items: center; background: #ececea; }
-  .ground.dark { background: #161615; }
-  .ground.busy { background: repeating-linear-gradient(45deg, #8b8b88 0 5px, #5e5e5c 5px 9px, #c9c9c6 9px 15px); }
-  .ground img { max-width: 70px; max-height: 38px; }
 </style>

@@ -3,6 +3,7 @@
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
+  import { leaveField } from '../shell/escape';
   import { say, trying } from '../shell/notices.svelte';
   import { bytes, count, ranges } from '../words/numbers';
   import HandOver from '../links/HandOver.svelte';
@@ -149,7 +150,7 @@
             <button class="pill" class:chosen={filter === state} aria-pressed={filter === state} onclick={() => ((filter = state), (wanted = 1))}>{name} {number(state)}</button>
           {/if}
         {/each}
-        <div class="search"><Search size="sm" placeholder="Find a name" labelText="Find a photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
+        <div class="search" role="presentation" onkeydowncapture={leaveField}><Search size="sm" placeholder="Find a name" labelText="Find a photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
         <Pick label="Order" value={sort} options={sorts} onchange={(to) => ((sort = to), (wanted = 1))} />
       </div>
       <div class="list">

@@ -3,6 +3,7 @@
   import { api, taken, type Schemas } from '../api/client';
   import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
+  import { leaveField } from '../shell/escape';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
   import Thumb from '../ui/Thumb.svelte';
@@ -121,7 +122,7 @@
     <a class="plain" href="/links">Pick-ups and proof rooms</a>
     <a class="plain" href="/deliveries">Deliveries</a>
     <a class="plain" href="/inlets">Inlets</a>
-    <div class="search"><Search size="sm" placeholder="Find a tray, photo or file" labelText="Find a tray, photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
+    <div class="search" role="presentation" onkeydowncapture={leaveField}><Search size="sm" placeholder="Find a tray, photo or file" labelText="Find a tray, photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
   </header>
   {#if failed}
     <p class="empty">{failed}</p>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Checkbox, Search } from 'carbon-components-svelte';
   import type { Recipe } from '../api/client';
+  import { leaveField } from '../shell/escape';
   import { trying } from '../shell/notices.svelte';
   import Panel from '../ui/Panel.svelte';
   import Pick from '../ui/Pick.svelte';
@@ -55,7 +56,7 @@
     {/each}
   </div>
   <span class="dim legend"><i class="ring" aria-hidden="true"></i>read from the file</span>
-  <div class="search"><Search size="sm" placeholder="Find a name" labelText="Find a name" value={sheet.name} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
+  <div class="search" role="presentation" onkeydowncapture={leaveField}><Search size="sm" placeholder="Find a name" labelText="Find a name" value={sheet.name} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
   <Pick label="Names of" value={sheet.recipe && recipes.some((each) => each.id === sheet.recipe) ? String(sheet.recipe) : ''} options={[['', 'no file names'], ...recipes.map((recipe): [string, string] => [String(recipe.id), `as ${recipe.title} names it`])]} onchange={nameBy} />
   <Panel label="Columns" kind="dim" wide={200}>
     {#snippet children()}

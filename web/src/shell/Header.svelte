@@ -23,7 +23,7 @@
   const places = $derived([
     { name: 'Board', to: tray ? `/trays/${tray.id}` : '/trays', here: section === 'trays' && !words },
     ...(tray ? [{ name: 'Words', to: `/trays/${tray.id}/words`, here: words }] : []),
-    { name: 'Recipes', to: '/recipes', here: section === 'recipes' },
+    { name: 'Recipes', to: '/recipes', here: section === 'recipes' || section === 'marks' },
     { name: 'Outlets', to: '/outlets', here: section === 'outlets' },
     { name: 'Runs', to: '/runs', here: ['runs', 'links', 'deliveries', 'inlets'].includes(section) },
   ]);

@@ -11,6 +11,7 @@
     deliveries: () => import('../deliveries/Deliveries.svelte'),
     link: () => import('../links/LinkPage.svelte'),
     links: () => import('../links/Links.svelte'),
+    marks: () => import('../recipes/Marks.svelte'),
     outlet: () => import('../outlets/OutletPage.svelte'),
     outlets: () => import('../outlets/Outlets.svelte'),
     outline: () => import('../bench/OutlineLook.svelte'),

@@ -14,6 +14,14 @@ export function onEscape(close: Close): () => void {
   };
 }
 
+/** Escape leaves a field and keeps what is in it: library and browser would empty a search field. For a parent of theirs, when it captures keys. */
+export function leaveField(event: KeyboardEvent): void {
+  if (event.key !== 'Escape') return;
+  event.stopPropagation();
+  event.preventDefault();
+  (event.target as HTMLElement).blur();
+}
+
 /** Escape closes the innermost thing alone: a field is left, a panel closed, a choice cleared, a page left. */
 export function escape(event: KeyboardEvent): void {
   if (event.key !== 'Escape' || event.defaultPrevented) return;
