@@ -33,7 +33,7 @@ SEEN = "if (!localStorage.getItem('upper-tray.first-steps')) localStorage.setIte
 """Not somebody's first visit: the tests of that begin with none of it."""
 
 
-PATIENCE = 45_000
+PATIENCE = 90_000
 """Milliseconds that a machine which is busy with other tests, too, may take; what comes sooner is seen sooner."""
 
 expect.set_options(timeout=PATIENCE)

@@ -184,7 +184,7 @@ class Deliveries(StudioCase):
             self.send("put", f"trays/{self.tray_.pk}/recipes", {"recipes": [sends.pk, lost.pk]}, 204)
             self.send("post", f"trays/{self.tray_.pk}/runs", {})
             self.work()
-            self.wait_for(lambda: Delivery.objects.count() == 3, 5)
+            self.wait_for(lambda: Delivery.objects.count() == 3)
             self.assertEqual((self.go(), len(known.posts())), ({"sent": 3}, 3))
             steps = {each["to"]: each["error"] for each in Run.objects.latest("id").afterwards}
             self.assertEqual(steps[account["name"]], "")
@@ -324,7 +324,7 @@ class Deliveries(StudioCase):
                 tries += 1
                 print("send", file=helper.stdin, flush=True)
                 child = int(helper.stdout.readline())
-                self.wait_for(lambda: Delivery.objects.filter(state=State.SENDING).exists(), 20)
+                self.wait_for(lambda: Delivery.objects.filter(state=State.SENDING).exists())
                 time.sleep(chance.uniform(0, 0.08))
                 os.kill(child, signal.SIGKILL)
                 kills += 1

@@ -85,8 +85,8 @@ class Kills(Faults):
             hit[photo] = hit.get(photo, 0) + 1
             killed += 1
             workers[workers.index(victim)] = self.worker("make", **SOON)
-        self.wait_for(lambda: not run.renditions.filter(state__in=Rendition.OPEN).exists(), 120)
-        self.wait_for(lambda: Run.objects.get(pk=run.pk).finished, 30)
+        self.wait_for(lambda: not run.renditions.filter(state__in=Rendition.OPEN).exists())
+        self.wait_for(lambda: Run.objects.get(pk=run.pk).finished)
         self.assertEqual(killed, KILLS)
         self.whole(run, photos * 3)
 
@@ -114,23 +114,23 @@ class Outage(Faults):
         self.wire.mend()
 
     def test_the_database_stops_while_photos_are_read(self) -> None:
-        self.many(30, (300,))
+        self.many(12, (300,))
         read = Photo.objects.filter(state="ready")
-        self.wait_for(lambda: read.count() >= 4, 120)
-        self.assertLess(read.count(), 30, "all were read before anything could happen")
+        self.wait_for(lambda: read.count() >= 3)
+        self.assertLess(read.count(), 12, "all were read before anything could happen")
         self.out_for(2)
-        self.wait_for(lambda: read.count() == 30, 60)
+        self.wait_for(lambda: read.count() == 12)
         self.assertEqual(set(Photo.objects.values_list("reason", "asked", "tries")), {("", None, 0)})
 
     def test_the_database_stops_while_renditions_are_made(self) -> None:
         tray = self.many(16, (2000, 1400, 900))
-        self.wait_for(lambda: not Photo.objects.exclude(state="ready").exists(), 60)
+        self.wait_for(lambda: not Photo.objects.exclude(state="ready").exists())
         run = starting.start_run(tray)
         for made in (5, 20):
-            self.wait_for(lambda: run.renditions.filter(state="made").count() >= made, 60)  # noqa: B023  # asked at once
+            self.wait_for(lambda: run.renditions.filter(state="made").count() >= made)  # noqa: B023  # asked at once
             self.assertTrue(run.renditions.filter(state__in=Rendition.OPEN).exists())
             self.out_for(1.5)
-        self.wait_for(lambda: Run.objects.get(pk=run.pk).finished, 90)
+        self.wait_for(lambda: Run.objects.get(pk=run.pk).finished)
         self.whole(run, 48)
 
 

@@ -76,7 +76,7 @@ class Served(StudioCase):
                 return int(cursor.fetchone()[0])
 
         # This test's own, and the one that listens for all pages; one that ends may be seen a moment longer.
-        self.wait_for(lambda: held() <= 4, 10)
+        self.wait_for(lambda: held() <= 4)
         self.assertEqual(self.ask("GET", f"/api/trays/{tray.pk}/board").status, 200)
 
     def test_strangers_get_no_stream(self) -> None:
@@ -104,7 +104,7 @@ class Served(StudioCase):
             self.assertEqual(answer.readline(), b"retry: 1000\n")
             Session.objects.all().delete()
             hint(self.studio.pk, "tray", 1)
-            self.wait_for(lambda: not answer.read1(), 10)
+            self.wait_for(lambda: not answer.read1())
 
     def test_the_page_and_what_it_needs_come_from_here(self) -> None:
         page = self.ask("GET", "/trays/1").read().decode()

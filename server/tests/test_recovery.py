@@ -23,7 +23,6 @@ from server.tests.cases import StudioCase
 from server.trays.tasks import read_photo
 
 SHOP = ["QM4_0117.jpg", "QM4_0118.jpg", "QM4_0121.jpg", "QM4_0123.jpg", "QM4_0126.jpg"]
-PATIENCE = 30
 
 
 class Killed(StudioCase):
@@ -49,9 +48,7 @@ class Killed(StudioCase):
         self.worker("make")
         self.worker("system")
         photo = left.pop()
-        self.wait_for(
-            lambda: not run.renditions.filter(photo_id=photo, state__in=Rendition.OPEN).exists(), PATIENCE + 10
-        )
+        self.wait_for(lambda: not run.renditions.filter(photo_id=photo, state__in=Rendition.OPEN).exists())
         self.wait_for(lambda: not run.renditions.filter(state__in=Rendition.OPEN).exists())
         self.assertEqual(self.states(run), {"made": 30})
         files = [path for path in self.output.rglob("*") if path.is_file()]
@@ -76,7 +73,7 @@ class Killed(StudioCase):
         self.assertEqual(orphans(), [(run.pk, run.renditions.get().photo_id)])
         self.worker("make")
         self.worker("system")
-        self.wait_for(lambda: run.renditions.filter(state="made").exists(), PATIENCE)
+        self.wait_for(lambda: run.renditions.filter(state="made").exists())
         self.assertEqual([path.name for path in (self.output / "Journal").iterdir()], ["QM4_0117.jpg"])
 
     def test_a_photo_that_ends_its_worker_every_time_fails_in_the_end(self) -> None:
