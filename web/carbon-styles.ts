@@ -6,7 +6,7 @@ const VARIABLE = /var\((--cds-[\w-]+)/g;
 /** What is in the library's sheet for parts and variants that are never shown here, and would stay since a class names them. */
 const NEVER = new RegExp(
   [
-    'flatpickr|numInput|bx--(?:number__control|number__rule|loading|inline-loading|inline-notification|form-group)|\\[theme=[\'"]?(?:white|g80|g90|g100)|bx--(?:tooltip|skeleton|assistive|btn--(?:icon-only|ghost|set|expressive|danger-?-?(?:ghost|tertiary)))',
+    'flatpickr|numInput|bx--(?:data-table|table-|number__control|number__rule|loading|inline-loading|inline-notification|form-group)|\\[theme=[\'"]?(?:white|g80|g90|g100)|bx--(?:tooltip|skeleton|assistive|btn--(?:icon-only|ghost|set|expressive|danger-?-?(?:ghost|tertiary)))',
     'bx--popover--(?:caret|top|left|right|bottom(?!-right)|bottom-left|high|auto)',
     'bx--[\\w-]*(?:--fluid|--light|--xl\\b|--expand|--inline\\b|warning|--info-square|--success|--selection|--selected|--flush|--condensed|readonly|--low-contrast|--group--label|label-left|label-right|with-mark|three-button|--sortable|--skeleton)',
     'bx--(?:slider|select|search|number|toggle|text-input|text-area|file|btn|radio-button)[\\w-]*disabled',

@@ -1,4 +1,4 @@
-"""Links over the API: made, told, taken back, and what clients said behind them."""
+"""Links over the API: made, told, withdrawn, and what clients said behind them."""
 
 from __future__ import annotations
 

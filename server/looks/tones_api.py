@@ -17,7 +17,7 @@ from server.photos.types import PhotoOut
 from server.studios.visitors import studio_of
 from server.trays.finding import find_tray
 from tray_core.line.preview import WORKING_EDGES
-from tray_core.looks.tones import grey_at, light_of, propose_for, toned_copy
+from tray_core.looks.tones import PATCH, grey_at, light_of, propose_for, toned_copy
 from tray_core.pixels.decode import development_of
 from tray_core.pixels.scale import RAW
 from tray_core.tone import NEUTRAL, Tone
@@ -39,8 +39,10 @@ class RecipeNamed(Schema):
 
 
 class ToneOut(Schema):
-    """tone: without what is neutral. neutral: all values that change nothing. raw: whether it is developed. recipes: of
-    the tray, that looks can be for. near: photos of the same minute. next: the photo that follows in the tray."""
+    """tone: without what is neutral. neutral: all values that change nothing. raw: whether it is developed. patch: half
+    the side of what a grey is taken from, in parts of the long edge. recipes: of the tray, that looks can be for. near:
+    photos of the same minute. next: the photo that follows in the tray.
+    """
 
     photo: PhotoOut
     tone: dict[str, Any]
@@ -48,6 +50,7 @@ class ToneOut(Schema):
     version: int
     neutral: dict[str, Any]
     raw: bool
+    patch: float
     recipes: list[RecipeNamed]
     near: list[int]
     next: int | None
@@ -128,6 +131,7 @@ def get_tone(request: HttpRequest, number: int, photo: int) -> dict[str, Any]:
         "looks": found.looks,
         "version": found.tone_version,
         "neutral": NEUTRAL.model_dump(mode="json"),
+        "patch": PATCH,
         "raw": found.format == RAW,
         "recipes": tray.recipes.filter(archived=False).order_by("title").values("id", "title"),
         "near": tones.of_the_same_time(tray, found),

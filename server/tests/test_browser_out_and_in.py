@@ -183,8 +183,8 @@ class OutAndIn(AccessCase):
         page.get_by_role("button", name="Show all photos again").click()
         expect(page.get_by_text("3 photos").first).to_be_visible()
         self.open("/links")
-        page.get_by_role("button", name="Take back Spring").click()
-        expect(page.get_by_text("taken back")).to_be_visible()
+        page.get_by_role("button", name="Withdraw Spring").click()
+        expect(page.get_by_text("withdrawn")).to_be_visible()
         client.reload()
         expect(client.get_by_text("This link has ended")).to_be_visible()
 

@@ -23,7 +23,7 @@ from tray_core.tone.proposing import proposed
 
 BINS = 64
 _SMALL = 256
-_PATCH = 0.012
+PATCH = 0.012
 """Half the side of the patch that a grey is taken from, in parts of the long edge."""
 
 _BLACKEST, _WHITEST = 1, 254
@@ -104,7 +104,7 @@ def grey_at(copy: bytes, x: float, y: float, developed: bool = False) -> tuple[i
     """
     picture = _opened(copy, 100_000)
     width, height = picture.size
-    reach = max(1, round(_PATCH * max(width, height)))
+    reach = max(1, round(PATCH * max(width, height)))
     column, row = min(width - 1, int(x * width)), min(height - 1, int(y * height))
     part = picture.pixels[max(0, row - reach) : row + reach + 1, max(0, column - reach) : column + reach + 1]
     patch = Picture(np.ascontiguousarray(part), "RGB", False, picture.icc if developed else None)

@@ -5387,8 +5387,9 @@ export interface components {
         };
         /**
          * ToneOut
-         * @description tone: without what is neutral. neutral: all values that change nothing. raw: whether it is developed. recipes: of
-         *     the tray, that looks can be for. near: photos of the same minute. next: the photo that follows in the tray.
+         * @description tone: without what is neutral. neutral: all values that change nothing. raw: whether it is developed. patch: half
+         *     the side of what a grey is taken from, in parts of the long edge. recipes: of the tray, that looks can be for. near:
+         *     photos of the same minute. next: the photo that follows in the tray.
          */
         ToneOut: {
             /** Looks */
@@ -5401,6 +5402,8 @@ export interface components {
             };
             /** Next */
             next: number | null;
+            /** Patch */
+            patch: number;
             photo: components["schemas"]["PhotoOut"];
             /** Raw */
             raw: boolean;

@@ -33,8 +33,6 @@
   let edgeAt = $state<number>();
   /** Where a grey would be picked, in shares of the picture. */
   let spot = $state.raw<{ x: number; y: number }>();
-  /** Half the side of the patch that is averaged, in parts of the long edge, as the server takes it. */
-  const PATCH = 0.012;
   let part = $state('all');
   const CAST = { least: -100, most: 100, places: 0 };
 
@@ -186,7 +184,7 @@
           <img class="shot" class:mirrored={!!tone.choice('mirror')} src={plain.src} alt="{found.name} as shot" draggable="false" style:clip-path={tone.choice('mirror') ? `inset(0 0 0 ${(1 - edgeAt) * 100}%)` : `inset(0 ${(1 - edgeAt) * 100}% 0 0)`} />
           <MovableEdge bind:at={edgeAt} />
         {/if}
-        {#if picking && spot}<span class="patch" style:left="{spot.x * 100}%" style:top="{spot.y * 100}%" style:width="{2 * PATCH * Math.max(shape.width, shape.height)}px"></span>{/if}
+        {#if picking && spot}<span class="patch" style:left="{spot.x * 100}%" style:top="{spot.y * 100}%" style:width="{2 * (tone.found?.patch ?? 0) * Math.max(shape.width, shape.height)}px"></span>{/if}
         {#if before}<figcaption>as shot</figcaption>{:else if picking}<figcaption>Press on something that is grey in truth</figcaption>{:else if tone.lost}<figcaption>red is lost above, blue is lost below</figcaption>{/if}
       </figure>
     </div>

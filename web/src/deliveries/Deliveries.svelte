@@ -1,10 +1,12 @@
 <script lang="ts">
+  import { TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import Confirm from '../ui/Confirm.svelte';
   import CutName from '../ui/CutName.svelte';
+  import Table from '../ui/Table.svelte';
   import { bytes, count, when } from '../words/numbers';
   import AccountForm from './AccountForm.svelte';
 
@@ -112,20 +114,17 @@
         </div>
         {#if rows.length === 0}<p class="dim">{filter ? 'None of these.' : 'Nothing was sent here yet. Open a run and press Hand over…, or choose this account in a recipe’s place station.'}</p>
         {:else}
-          <table>
-            <thead><tr><th>File</th><th class="number">Weight</th><th>State</th><th>There</th><th><span class="visually-hidden">What can be done</span></th></tr></thead>
-            <tbody>
+          <Table heads={[{ text: 'File' }, { text: 'Weight', holds: 'number' }, { text: 'State' }, { text: 'There' }, { text: 'What can be done', holds: 'acts' }]}>
               {#each rows as row (row.id)}
-                <tr>
-                  <td><a href="/runs/{row.run}"><CutName name={row.name} /></a></td>
-                  <td class="number">{bytes(row.bytes)}</td>
-                  <td class={row.state}>{row.state}{row.tries > 1 ? `, ${row.tries} tries` : ''}<br /><span class="dim">{row.finished ? when(row.finished) : ''}</span></td>
-                  <td class="there">{#if row.remote}{#if /^https?:/.test(row.remote)}<a href={row.remote} target="_blank" rel="noreferrer">{row.remote}</a>{:else}{row.remote}{/if}<br /><span class="dim" title={row.remote_sha256}>{row.remote_sha256 ? `SHA-256 ${row.remote_sha256.slice(0, 12)}…, as it was made` : ''}</span>{/if}{#if row.error}<p class:bad={row.state === 'failed'}>{told(row)}</p>{/if}{#each row.notes as note (note)}<p class="dim">{note}</p>{/each}</td>
-                  <td>{#if row.state === 'failed' || row.state === 'stopped'}<button class="plain" aria-label="Send {row.name} again" onclick={() => again([row.id])}>Send again</button>{/if}</td>
-                </tr>
+                <TableRow>
+                  <TableCell><a href="/runs/{row.run}"><CutName name={row.name} /></a></TableCell>
+                  <TableCell class="number">{bytes(row.bytes)}</TableCell>
+                  <TableCell class="short {row.state}">{row.state}{row.tries > 1 ? `, ${row.tries} tries` : ''}<br /><span class="dim">{row.finished ? when(row.finished) : ''}</span></TableCell>
+                  <TableCell class="wide">{#if row.remote}{#if /^https?:/.test(row.remote)}<a href={row.remote} target="_blank" rel="noreferrer">{row.remote}</a>{:else}{row.remote}{/if}<br /><span class="dim" title={row.remote_sha256}>{row.remote_sha256 ? `SHA-256 ${row.remote_sha256.slice(0, 12)}…, as it was made` : ''}</span>{/if}{#if row.error}<p class:bad={row.state === 'failed'}>{told(row)}</p>{/if}{#each row.notes as note (note)}<p class="dim">{note}</p>{/each}</TableCell>
+                  <TableCell class="acts">{#if row.state === 'failed' || row.state === 'stopped'}<button class="plain" aria-label="Send {row.name} again" onclick={() => again([row.id])}>Send again</button>{/if}</TableCell>
+                </TableRow>
               {/each}
-            </tbody>
-          </table>
+          </Table>
           {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
         {/if}
       </section>
@@ -155,15 +154,8 @@
   .acts { margin-left: auto; display: flex; gap: 8px; }
   .pill { padding: 3px 10px; color: var(--dim); }
   .pill.chosen { background: var(--sheet); color: var(--ink); font-weight: 600; }
-  table { border-collapse: separate; border-spacing: 0 3px; width: 100%; font-size: 12px; }
-  th { text-align: left; font-weight: 400; color: var(--dim); padding: 0 12px; }
-  td { background: var(--bench); padding: 7px 12px; vertical-align: top; }
-  td:first-child { max-width: 260px; }
-  td a { text-decoration: none; }
-  .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
-  .there { overflow-wrap: anywhere; line-height: 17px; }
-  td:nth-child(3) { white-space: nowrap; }
-  .sent { color: var(--accent-deep); }
-  .failed, .bad { color: var(--bad); }
+  section :global(td:first-child) { max-width: 260px; }
+  section :global(td.sent) { color: var(--accent-deep); }
+  section :global(td.failed), .bad { color: var(--bad); }
   @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
 </style>

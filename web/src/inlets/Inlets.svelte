@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { Checkbox } from 'carbon-components-svelte';
+  import { Checkbox, TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { somePages } from '../api/pages';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
   import Confirm from '../ui/Confirm.svelte';
+  import Table from '../ui/Table.svelte';
   import { bytes, count, when } from '../words/numbers';
   import InletForm from './InletForm.svelte';
 
@@ -136,18 +137,15 @@
         {/if}
         {#if rows.length === 0}<p class="dim">{filter ? 'None of these.' : 'Nothing has arrived yet. Put a picture into the folder.'}</p>
         {:else}
-          <table>
-            <thead><tr><th>File</th><th class="number">Weight</th><th>Came</th><th>State</th><th><span class="visually-hidden">What can be done</span></th></tr></thead>
-            <tbody>
+          <Table heads={[{ text: 'File' }, { text: 'Weight', holds: 'number' }, { text: 'Came' }, { text: 'State' }, { text: 'What can be done', holds: 'acts' }]}>
               {#each rows as row (row.id)}
-                <tr>
-                  <td class="name">{row.path}</td><td class="number">{bytes(row.size)}</td><td class="dim">{when(row.came)}</td>
-                  <td class={row.state}>{WORDS[row.state] ?? row.state}{#if row.reason}<p class="reason">{row.reason}</p>{/if}</td>
-                  <td>{#if row.run}<a class="plain" href="/runs/{row.run}">Run</a>{/if}</td>
-                </tr>
+                <TableRow>
+                  <TableCell class="wide path">{row.path}</TableCell><TableCell class="number">{bytes(row.size)}</TableCell><TableCell class="short dim">{when(row.came)}</TableCell>
+                  <TableCell class={row.state}>{WORDS[row.state] ?? row.state}{#if row.reason}<p class="reason">{row.reason}</p>{/if}</TableCell>
+                  <TableCell class="acts">{#if row.run}<a class="plain" href="/runs/{row.run}">Run</a>{/if}</TableCell>
+                </TableRow>
               {/each}
-            </tbody>
-          </table>
+          </Table>
           {#if rows.length < total}<button class="quiet" onclick={() => (wanted += 1)}>Show more ({total - rows.length} left)</button>{/if}
         {/if}
       </section>
@@ -181,16 +179,10 @@
   .told code { overflow-wrap: anywhere; background: var(--field); padding: 6px 10px; border-radius: 4px; font-size: 12px; }
   .recipes { display: flex; gap: 4px 18px; flex-wrap: wrap; }
   .recipes :global(.bx--form-item) { flex: none; margin: 0; }
-  table { border-collapse: separate; border-spacing: 0 3px; width: 100%; font-size: 12px; }
-  th { text-align: left; font-weight: 400; color: var(--dim); padding: 0 12px; }
-  td { background: var(--bench); padding: 7px 12px; vertical-align: top; }
-  td a { text-decoration: none; }
-  .name { overflow-wrap: anywhere; min-width: 200px; }
-  td:nth-child(3) { white-space: nowrap; }
-  .number { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
-  .reason { line-height: 17px; color: var(--dim); }
-  .made { color: var(--accent-deep); }
-  .failed, .bad { color: var(--bad); }
-  .waiting { color: var(--eye); }
+  section :global(td.path) { min-width: 200px; }
+  .reason { color: var(--dim); }
+  section :global(td.made) { color: var(--accent-deep); }
+  section :global(td.failed), .bad { color: var(--bad); }
+  section :global(td.waiting) { color: var(--eye); }
   @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
 </style>

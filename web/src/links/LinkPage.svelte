@@ -1,8 +1,10 @@
 <script lang="ts">
+  import { TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { say } from '../shell/notices.svelte';
   import CutName from '../ui/CutName.svelte';
+  import Table from '../ui/Table.svelte';
   import { count } from '../words/numbers';
   import Address from './Address.svelte';
 
@@ -45,7 +47,7 @@
   {#if failed}<p>{failed} <a class="plain" href="/links">Go to the links</a></p>
   {:else if !link}<p class="dim" aria-busy="true">One moment…</p>
   {:else}
-    <div class="head"><a class="dim" href="/links">‹ Links</a><h1>{link.name}</h1><span class="dim">{link.kind === 'pickup' ? `for picking up ${count(link.files, 'file')}` : `for choosing from ${count(link.files, 'picture')}`} · opened {link.opened === 1 ? 'once' : `${link.opened} times`}{link.kind === 'pickup' ? `, ${count(link.saved, 'file')} saved` : ''}{link.withdrawn ? ' · taken back' : link.good ? '' : ' · ended'}</span></div>
+    <div class="head"><a class="dim" href="/links">‹ Links</a><h1>{link.name}</h1><span class="dim">{link.kind === 'pickup' ? `for picking up ${count(link.files, 'file')}` : `for choosing from ${count(link.files, 'picture')}`} · opened {link.opened === 1 ? 'once' : `${link.opened} times`}{link.kind === 'pickup' ? `, ${count(link.saved, 'file')} saved` : ''}{link.withdrawn ? ' · withdrawn' : link.good ? '' : ' · ended'}</span></div>
     <div class="columns" class:one={link.kind === 'pickup'}>
       {#if link.kind === 'proof'}
         <section aria-label="What was chosen">
@@ -57,18 +59,15 @@
               {#if chosen('yes').length}<button class="plain" onclick={() => void copy('yes')}>Copy the names of yes</button>{/if}
             </div>
           {/if}
-          <table>
-            <thead><tr><th>Picture</th>{#each link.people as guest (guest.id)}<th>{guest.name}</th>{/each}<th>Comments</th></tr></thead>
-            <tbody>
+          <Table heads={[{ text: 'Picture' }, ...link.people.map((guest) => ({ text: guest.name })), { text: 'Comments' }]} rows="lines">
               {#each link.judged as item (item.id)}
-                <tr>
-                  <td class="picture"><img src="/api/links/{id}/things/{item.id}/picture" alt="" loading="lazy" /><CutName name={item.name} /></td>
-                  {#each link.people as guest (guest.id)}<td class={says(item, guest.id)}>{says(item, guest.id)}</td>{/each}
-                  <td>{#each comments(item) as comment, i (i)}<p><span class="dim">{who(comment.guest)}{comment.x == null ? '' : `, at ${Math.round(100 * comment.x)} % across, ${Math.round(100 * (comment.y ?? 0))} % down`}:</span> {comment.text}</p>{/each}</td>
-                </tr>
+                <TableRow>
+                  <TableCell><span class="picture"><img src="/api/links/{id}/things/{item.id}/picture" alt="" loading="lazy" /><CutName name={item.name} /></span></TableCell>
+                  {#each link.people as guest (guest.id)}<TableCell class={says(item, guest.id)}>{says(item, guest.id)}</TableCell>{/each}
+                  <TableCell>{#each comments(item) as comment, i (i)}<p><span class="dim">{who(comment.guest)}{comment.x == null ? '' : `, at ${Math.round(100 * comment.x)} % across, ${Math.round(100 * (comment.y ?? 0))} % down`}:</span> {comment.text}</p>{/each}</TableCell>
+                </TableRow>
               {/each}
-            </tbody>
-          </table>
+          </Table>
         </section>
       {/if}
       <section class="address" aria-label="Address"><Address {link} narrow={link.kind === 'proof'} /></section>
@@ -85,13 +84,11 @@
   .columns.one { grid-template-columns: 560px; }
   section { background: var(--bench); border-radius: var(--radius); padding: 14px 16px; display: grid; gap: 12px; min-width: 0; }
   .people, .board { display: flex; gap: 8px 20px; flex-wrap: wrap; align-items: center; font-size: 13px; }
-  table { border-collapse: collapse; font-size: 13px; width: 100%; }
-  th { text-align: left; font-weight: 400; color: var(--dim); padding: 3px 14px 3px 0; font-size: 12px; }
-  td { border-top: 1px solid var(--line); padding: 6px 14px 6px 0; vertical-align: middle; }
+  section :global(td) { vertical-align: middle; }
   .picture { display: grid; grid-template-columns: 84px minmax(100px, 1fr); gap: 10px; align-items: center; }
   img { max-width: 84px; max-height: 60px; justify-self: center; }
-  .yes { color: var(--accent-deep); font-weight: 600; }
-  .maybe { color: var(--eye); font-weight: 600; }
-  .no { color: var(--bad); font-weight: 600; }
+  section :global(td.yes) { color: var(--accent-deep); font-weight: 600; }
+  section :global(td.maybe) { color: var(--eye); font-weight: 600; }
+  section :global(td.no) { color: var(--bad); font-weight: 600; }
   @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
 </style>

@@ -1,8 +1,9 @@
 <script lang="ts">
-  import { FileUploaderDropContainer } from 'carbon-components-svelte';
+  import { FileUploaderDropContainer, TableCell, TableRow } from 'carbon-components-svelte';
   import { sent, type Schemas } from '../api/client';
   import { showing } from '../shell/notices.svelte';
   import CutName from '../ui/CutName.svelte';
+  import Table from '../ui/Table.svelte';
   import { bytes, count } from '../words/numbers';
 
   type Checked = Schemas['CheckedOut'];
@@ -52,34 +53,27 @@
     {:else if checked.length}<p><b>{refused ? `${count(refused, 'file')} of ${checked.length} would be refused` : `${checked.length === 1 ? 'It' : `All ${checked.length}`} would be taken`}</b></p>{/if}
   </div>
   {#if checked.length}
-    <table>
-      <thead><tr><th>File</th><th>At this outlet</th></tr></thead>
-      <tbody>
+    <Table heads={[{ text: 'File' }, { text: 'At this outlet' }]} rows="lines">
         {#each checked as file, i (i)}
-          <tr>
-            <td><CutName name={file.name} /><span class="dim">{file.unread ? '' : `${file.width} × ${file.height} · `}{bytes(file.bytes)}</span></td>
-            <td>
+          <TableRow>
+            <TableCell><CutName name={file.name} /><span class="dim">{file.unread ? '' : `${file.width} × ${file.height} · `}{bytes(file.bytes)}</span></TableCell>
+            <TableCell>
               <span class="state {worst(file).replace(/ /g, '-')}">{worst(file)}</span>
               {#if file.unread}<p>{file.unread}</p>{/if}
               {#each file.breaches as breach (breach.text)}<p><span class="kind">{KINDS[breach.kind]}</span> {breach.text}</p>{/each}
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         {/each}
-      </tbody>
-    </table>
+    </Table>
   {/if}
 </section>
 
 <style>
   h2 { font-weight: 600; margin-bottom: 6px; }
   h2 .dim { font-weight: 400; margin-left: 6px; }
-  table { border-collapse: collapse; width: 100%; margin-top: 8px; font-size: 12px; }
-  th { text-align: left; font-weight: 400; color: var(--dim); padding: 3px 10px 3px 0; }
-  td { padding: 6px 10px 6px 0; border-top: 1px solid var(--line); vertical-align: top; width: 190px; max-width: 190px; font-variant-numeric: tabular-nums; }
-  td:last-child { width: auto; max-width: none; }
+  section :global(td:first-child) { width: 190px; max-width: 190px; font-variant-numeric: tabular-nums; }
   .state { font-weight: 600; }
   .refused, .unreadable { color: var(--bad); }
   .spoiled { color: var(--eye); }
   .kind { color: var(--dim); }
-  td p { line-height: 17px; }
 </style>
