@@ -157,7 +157,7 @@ def _read(path: Path, limits: Limits, outlines: bool) -> PhotoFacts | TrayError:
 
 def _crashed(task: Task) -> list[Outcome]:
     error = _ended_its_process(task.path)
-    return [Outcome(plan=plan, status="failed", error=error) for plan in task.plans]
+    return [Outcome(plan=plan, number=i, status="failed", error=error) for i, plan in enumerate(task.plans)]
 
 
 def _ended_its_process(path: Path) -> PhotoError:

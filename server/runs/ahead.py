@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 
 from django.db.models import Sum
 
-from server.photos.models import Photo
 from server.runs.models import Weighed
-from tray_core import Plan
 from tray_core.coders import Encoded
-from tray_core.fingerprint import fingerprint
 
 MOST_BYTES = 2_000_000_000
 """Of what is kept for a studio; the oldest goes first."""
@@ -23,12 +20,13 @@ def known_bytes(studio: int, fingerprints: Iterable[str]) -> dict[str, int]:
     return dict(rows.values_list("fingerprint", "bytes"))
 
 
-def made_ahead(studio: int, photo: Photo) -> Callable[[Plan], Encoded | None]:
-    """What `make_renditions` asks for bytes that are there already."""
+def made_ahead(studio: int, fingerprints: Sequence[str]) -> Callable[[int], Encoded | None]:
+    """What `make_renditions` asks for bytes that are there already. fingerprints: of the plans that it is given."""
+    found = Weighed.objects.filter(studio_id=studio, fingerprint__in=fingerprints)
+    rows = {row.fingerprint: row for row in found}
 
-    def ready(plan: Plan) -> Encoded | None:
-        row = Weighed.objects.filter(studio_id=studio, fingerprint=fingerprint(photo.digest, plan)).first()
-        if row is None:
+    def ready(number: int) -> Encoded | None:
+        if (row := rows.get(fingerprints[number])) is None:
             return None
         try:
             data = row.file.read_bytes()

@@ -6,6 +6,7 @@ import contextlib
 import functools
 import os
 from pathlib import Path
+from typing import Any
 
 from django.db import transaction
 from django.db.models import F, QuerySet
@@ -26,13 +27,16 @@ from server.studios.models import Root
 from tray_core import PlaceError, Plan, Recipe, TrayError
 from tray_core.errors import PhotoError
 from tray_core.fingerprint import fingerprint
-from tray_core.line import Outcome, make_renditions
+from tray_core.line import make_renditions
 from tray_core.line.write import Claims, FileId, file_id
 from tray_core.outline import traced_from_json
 from tray_core.photo.words import words_from_json
 from tray_core.plan import layout_from_json
+from tray_core.receipt import Receipt
 from tray_core.tone import check_tone
 
+State = Rendition.State
+_STATES = {"made": State.MADE, "skipped": State.KEPT, "failed": State.FAILED}
 MAX_TRIES = 3
 """How often a photo may take its worker down with it: deaths only, as `runs.recovery` counts them."""
 
@@ -52,7 +56,7 @@ def make(run_id: int, photo_id: int) -> None:
     if not unchanged(photo):
         read(photo)
     if photo.state != Photo.State.READY:
-        _close(run, rows, Rendition.State.FAILED, photo.reason)
+        _close(run, rows, State.FAILED, photo.reason)
         return
     with contextlib.suppress(Superseded):
         _make_rows(run, photo, rows)
@@ -67,21 +71,21 @@ def _take(run: Run, photo_id: int) -> list[Rendition]:
             return []
         open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
         if run.stop_asked:
-            _end(run, open_ones, Rendition.State.STOPPED)
+            _end(run, open_ones, State.STOPPED)
             return []
         _end(
             run,
             open_ones.filter(tries__gte=MAX_TRIES),
-            Rendition.State.FAILED,
+            State.FAILED,
             f"Expected a photo that can be rendered, found one that crashed the renderer {MAX_TRIES} times. "
             "It may be damaged or too large for the memory; leave it out or save it anew.",
         )
-        open_ones.update(state=Rendition.State.MAKING, fence=F("fence") + 1, maker=os.getpid())
+        open_ones.update(state=State.MAKING, fence=F("fence") + 1, maker=os.getpid())
         return list(open_ones.select_related("version"))
 
 
 def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
-    by_plan: dict[int, Rendition] = {}
+    open_ones: list[Rendition] = []
     recipes: dict[tuple[int, str], Recipe] = {}
     plans, folders, roots = [], [], list(Root.objects.all())
     for row in rows:
@@ -109,14 +113,25 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         try:
             folder = checked_base(run, photo, row, roots)
         except PlaceError as error:
-            _finish(run, row, Outcome(plan=plan, status="failed", error=error), photo)
+            why = {"path": "", "fingerprint": fingerprint(photo.digest, plan), "error": _sentence(error, photo, run)}
+            _finish(run, row, State.FAILED, **why)
             continue
-        plan = with_curves(photo, plan)
-        by_plan[id(plan)] = row
-        plans.append(plan)
+        open_ones.append(row)
+        plans.append(with_curves(photo, plan))
         folders.append(folder)
-    if not plans:
-        return
+    if plans:
+        _make_plans(run, photo, open_ones, plans, folders)
+    with transaction.atomic():
+        tallies.lock([run.pk])
+        tallies.finish_if_done(run)
+
+
+def _make_plans(run: Run, photo: Photo, rows: list[Rendition], plans: list[Plan], folders: list[Path]) -> None:
+    """Make what is planned. rows, folders: in step with `plans`."""
+    prints = [fingerprint(photo.digest, plan) for plan in plans]
+    open_ones = dict(enumerate(rows))
+    weights: list[tallies.Weight] = []
+    stopped = False
     originals = {identity for path in (photo.file, *_not_ours(photo, plans)) if (identity := file_id(path))}
     outcomes = make_renditions(
         photo.file,
@@ -124,18 +139,34 @@ def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
         folders,
         originals=originals,
         limits=limits_of(photo),
-        claims=lambda plan: _claims(by_plan[id(plan)], photo),
-        stopped=lambda: Run.objects.filter(pk=run.pk, stop_asked=True).exists(),
-        ready=made_ahead(run.studio_id, photo),
+        claims=lambda number: _claims(rows[number], photo),
+        stopped=lambda: stopped,
+        ready=made_ahead(run.studio_id, prints),
     )
     while True:
-        with patience(functools.partial(_close, run, list(by_plan.values()), Rendition.State.FAILED)):
+        with patience(functools.partial(_close, run, list(open_ones.values()), State.FAILED)):
             outcome = next(outcomes, None)
         if outcome is None:
             break
-        _finish(run, by_plan.pop(id(outcome.plan)), outcome, photo)
-    if by_plan:  # the run was stopped
-        _close(run, list(by_plan.values()), Rendition.State.STOPPED)
+        row = open_ones.pop(outcome.number)
+        if outcome.status == "asking":
+            _ask(run, row)
+            continue
+        stopped = _finish(
+            run,
+            row,
+            _STATES[outcome.status],
+            path=str(outcome.path or ""),
+            fingerprint=prints[outcome.number],
+            receipt=_plain(outcome.receipt),
+            error=_sentence(outcome.error, photo, run) if outcome.error else "",
+        )
+        if outcome.receipt:
+            weights.append(tallies.Weight(row.version_id, row.about, outcome.receipt.bytes))
+    with transaction.atomic():
+        tallies.learn(weights)
+    if open_ones:  # the run was stopped
+        _close(run, list(open_ones.values()), State.STOPPED)
 
 
 def _not_ours(photo: Photo, plans: list[Plan]) -> list[Path]:
@@ -165,42 +196,30 @@ def _claims(row: Rendition, photo: Photo) -> Claims:
 
 def _ours(row: Rendition) -> QuerySet[Rendition]:
     """The row, if nobody has taken it since."""
-    return Rendition.objects.filter(pk=row.pk, fence=row.fence, state=Rendition.State.MAKING)
+    return Rendition.objects.filter(pk=row.pk, fence=row.fence, state=State.MAKING)
 
 
-def _finish(run: Run, row: Rendition, outcome: Outcome, photo: Photo) -> None:
-    if outcome.status == "asking":
-        _ask(run, row)
-        return
-    state = {"made": Rendition.State.MADE, "skipped": Rendition.State.KEPT, "failed": Rendition.State.FAILED}
-    receipt = outcome.receipt
+def _finish(run: Run, row: Rendition, state: State, **found: Any) -> bool:
+    """Write down what became of a rendition; whether the run is to be stopped. found: fields of its row."""
+    size = (found.get("receipt") or {}).get("bytes", 0)
     with transaction.atomic():
-        tallies.lock([run.pk])
-        found = _ours(row).update(
-            state=state[outcome.status],
-            path=str(outcome.path or ""),
-            finished=timezone.now(),
-            fingerprint=fingerprint(photo.digest, outcome.plan),
-            receipt={name: getattr(receipt, name) for name in receipt.__slots__} if receipt else None,
-            error=_sentence(outcome.error, photo, run) if outcome.error else "",
-            lost="",
-            maker=None,
-        )
-        if not found:
+        stopped = tallies.lock_working(run)
+        if not _ours(row).update(state=state, finished=timezone.now(), lost="", maker=None, **found):
             raise Superseded
-        tallies.move(run, row.recipe_id, "open", state[outcome.status], size=receipt.bytes if receipt else 0)
-        if receipt:
-            tallies.learn(row.version_id, row.about, receipt.bytes)
-        Run.objects.filter(pk=run.pk).update(last=timezone.now())
-        tallies.finish_if_done(run)
+        tallies.move(run, row.recipe_id, "open", state, size=size)
         hint(run.studio_id, "run", run.pk)
+    return stopped
+
+
+def _plain(receipt: Receipt | None) -> dict[str, Any] | None:
+    return {name: getattr(receipt, name) for name in receipt.__slots__} if receipt else None
 
 
 def _ask(run: Run, row: Rendition) -> None:
     """The name is taken, and somebody has to say what becomes of the file there."""
     with transaction.atomic():
         tallies.lock([run.pk])
-        found = _ours(row).update(state=Rendition.State.ASKING, question=Rendition.Question.NAME, maker=None)
+        found = _ours(row).update(state=State.ASKING, question=Rendition.Question.NAME, maker=None)
         if not found:
             raise Superseded
         tallies.move(run, row.recipe_id, "open", "asking")
@@ -223,7 +242,7 @@ def _sentence(error: TrayError, photo: Photo, run: Run) -> str:
     return f"{subject}: expected {error.expected}, found {error.found}. {error.remedy}"
 
 
-def _close(run: Run, rows: list[Rendition], state: Rendition.State, error: str = "") -> None:
+def _close(run: Run, rows: list[Rendition], state: State, error: str = "") -> None:
     """End renditions that were taken here, unless somebody else took them since."""
     ours = run.renditions.filter(pk__in=[row.pk for row in rows], maker=os.getpid())
     with transaction.atomic():
@@ -231,7 +250,7 @@ def _close(run: Run, rows: list[Rendition], state: Rendition.State, error: str =
         _end(run, ours, state, error)
 
 
-def _end(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error: str = "") -> None:
+def _end(run: Run, rows: QuerySet[Rendition], state: State, error: str = "") -> None:
     tallies.end_rows(run, rows, state, error)
     tallies.finish_if_done(run)
     hint(run.studio_id, "run", run.pk)

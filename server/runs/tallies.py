@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, NamedTuple
 
+from django.db import connection
 from django.db.models import BigIntegerField, Count, F, Q, QuerySet, Sum
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast
@@ -18,9 +19,24 @@ STATES = ("open", "asking", "made", "failed", "kept", "stopped")
 _BYTES = Sum(Cast(KeyTextTransform("bytes", "receipt"), BigIntegerField()))
 
 
+class Weight(NamedTuple):
+    """What a rendition of a recipe's version was forecast to weigh, and what it weighs, in bytes."""
+
+    version: int
+    forecast: int
+    size: int
+
+
 def lock(runs: Iterable[int]) -> None:
     """Before their rows, always: the last two renditions that end together would each see the other one open."""
     list(Run.objects.select_for_update().filter(pk__in=list(runs)).order_by("pk").values_list("pk"))
+
+
+def lock_working(run: Run) -> bool:
+    """The same, of a run in which a rendition has just ended; whether somebody wants it stopped."""
+    with connection.cursor() as cursor:
+        cursor.execute(f"UPDATE {Run._meta.db_table} SET last = now() WHERE id = %s RETURNING stop_asked", [run.pk])
+        return bool(cursor.fetchone() != (False,))
 
 
 def count_anew(run: Run) -> None:
@@ -50,10 +66,16 @@ def end_rows(run: Run, rows: QuerySet[Rendition], state: Rendition.State, error:
         found.update(state=state, error=error, finished=timezone.now(), maker=None)
 
 
-def learn(version: int, forecast: int, size: int) -> None:
-    """Note what a rendition weighs against its forecast, for the next ones of the same version."""
-    if forecast:
-        RecipeVersion.objects.filter(pk=version).update(forecast=F("forecast") + forecast, weighed=F("weighed") + size)
+def learn(weights: Iterable[Weight]) -> None:
+    """Note what renditions weigh against their forecasts, for the next ones of the same versions."""
+    # Always in the same order: two photos that end together would each wait for the other one's.
+    rows = [(each.forecast, each.size, each.version) for each in sorted(weights) if each.forecast]
+    if rows:
+        table = RecipeVersion._meta.db_table
+        with connection.cursor() as cursor:
+            cursor.executemany(
+                f"UPDATE {table} SET forecast = forecast + %s, weighed = weighed + %s WHERE id = %s", rows
+            )
 
 
 def finish_if_done(run: Run) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import functools
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -33,11 +34,12 @@ NOT_REACHED = "could not be reached"
 class Outcome:
     """What became of one planned rendition.
 
-    path: of the file made, or of the older one that was kept (skipped), or that has its name (asking). receipt: when
-    made. error: when failed.
+    number: the plan's place among those given. path: of the file made, or of the older one that was kept (skipped), or
+    that has its name (asking). receipt: when made. error: when failed.
     """
 
     plan: Plan
+    number: int
     status: Literal["made", "failed", "skipped", "asking"]
     path: Path | None = None
     receipt: Receipt | None = None
@@ -51,16 +53,16 @@ def make_renditions(
     *,
     originals: Collection[FileId] = (),
     limits: Limits = DEFAULT_LIMITS,
-    claims: Callable[[Plan], Claims] = lambda plan: Claims(),
+    claims: Callable[[int], Claims] = lambda number: Claims(),
     stopped: Callable[[], bool] = lambda: False,
-    ready: Callable[[Plan], Encoded | None] = lambda plan: None,
+    ready: Callable[[int], Encoded | None] = lambda number: None,
 ) -> Iterator[Outcome]:
     """Make every planned rendition of the photo at `path`, largest first, then as given, each into its folder.
 
     plans, folders: in step; a folder is where the plan's own subfolder begins. originals: files that
-    must not be replaced. claims: the claims of each rendition. stopped: asked before every
-    rendition; once it says yes, the rest is left undone and not yielded. ready: a rendition's bytes, where
-    `encode_ahead` made them before; these come first.
+    must not be replaced. claims: the claims of each rendition, by its number among `plans`. stopped: asked before
+    every rendition; once it says yes, the rest is left undone and not yielded. ready: a rendition's bytes, by its
+    number, where `encode_ahead` made them before; these come first.
     Yields an Outcome each; an error in one rendition leaves the others alone, an error in the photo
     fails them all. Nothing is raised for bad input.
     """
@@ -68,19 +70,20 @@ def make_renditions(
         data = read_bytes(Path(path), limits)
         facts = read_facts(path, limits, data)
         _check_unchanged(facts, plans)
-        ahead = {number: made for number, plan in enumerate(plans) if (made := ready(plan)) is not None}
+        ahead = {number: made for number in range(len(plans)) if (made := ready(number)) is not None}
         rest = [number for number in range(len(plans)) if number not in ahead]
         renditions = Renditions(facts, data)
         renditions.prepare([plans[number] for number in rest])
     except PhotoError as error:
-        yield from (Outcome(plan=plan, status="failed", error=error) for plan in plans)
+        for number, plan in enumerate(plans):
+            yield Outcome(plan=plan, number=number, status="failed", error=error)
         return
     del data
     for number in (*ahead, *(rest[i] for i in renditions.order)):
         if stopped():
             return
-        plan = plans[number]
-        yield _make(facts, renditions, plan, folders[number], originals, claims(plan), ahead.pop(number, None))
+        made = ahead.pop(number, None)
+        yield _make(facts, renditions, number, plans[number], folders[number], originals, claims(number), made)
 
 
 def encode_ahead(
@@ -107,7 +110,7 @@ def encode_ahead(
         if stopped():
             return
         with contextlib.suppress(TrayError, MemoryError):
-            yield plans[number], renditions.encoded(plans[number])
+            yield plans[number], renditions.encoded(number)
 
 
 def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
@@ -124,6 +127,7 @@ def _check_unchanged(facts: PhotoFacts, plans: Sequence[Plan]) -> None:
 def _make(
     facts: PhotoFacts,
     renditions: Renditions,
+    number: int,
     plan: Plan,
     folder: Path,
     originals: Collection[FileId],
@@ -131,8 +135,9 @@ def _make(
     ahead: Encoded | None,
 ) -> Outcome:
     recipe = plan.recipe
+    outcome = functools.partial(Outcome, plan=plan, number=number)
     try:
-        made = ahead or renditions.encoded(plan)
+        made = ahead or renditions.encoded(number)
         data = made.data
         path = put(
             data,
@@ -144,20 +149,20 @@ def _make(
         )
         if path is None:
             asks = recipe.place.taken == "ask"
-            return Outcome(plan=plan, status="asking" if asks else "skipped", path=folder / plan.path)
+            return outcome(status="asking" if asks else "skipped", path=folder / plan.path)
         same = plan.format == "same"
         receipt = same_receipt(path, facts, data) if same else read_receipt(path, plan, _notes(facts, recipe, made))
         if made.score is not None:
             receipt = replace(receipt, quality=made.quality, score=round(made.score, 1))
         put_sidecars(path, plan, facts, receipt, originals)
-        return Outcome(plan=plan, status="made", path=path, receipt=receipt)
+        return outcome(status="made", path=path, receipt=receipt)
     except (LineError, RecipeError) as error:
         named = LineError(
             f"{facts.path}: {error.subject}", expected=error.expected, found=error.found, remedy=error.remedy
         )
-        return Outcome(plan=plan, status="failed", error=named)
+        return outcome(status="failed", error=named)
     except TrayError as error:
-        return Outcome(plan=plan, status="failed", error=error)
+        return outcome(status="failed", error=error)
     except MemoryError:
         short = TrayError(
             facts.path,
@@ -165,7 +170,7 @@ def _make(
             found="too little of it",
             remedy="Close other programs, or use fewer workers.",
         )
-        return Outcome(plan=plan, status="failed", error=short)
+        return outcome(status="failed", error=short)
 
 
 def _notes(facts: PhotoFacts, recipe: Recipe, made: Encoded) -> tuple[str, ...]:

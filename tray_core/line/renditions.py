@@ -41,7 +41,8 @@ class Renditions:
     def __init__(self, facts: PhotoFacts, data: bytes) -> None:
         self._facts = facts
         self._data: bytes | None = data
-        self._wanted: dict[int, _Decoding] = {}
+        self._plans: Sequence[Plan] = ()
+        self._wanted: list[_Decoding] = []
         self._decoded: tuple[_Decoding, Source] | None = None
         self._last: tuple[Plan, Picture] | None = None
         self._said = Blocks()
@@ -55,30 +56,30 @@ class Renditions:
         facts = self._facts
         assert self._data is not None
         self._said = source_for(self._data, facts.format, plans)
-        self._wanted = {id(plan): _decoding(facts, plan) for plan in plans}
-        first = {id(plan.recipe): number for number, plan in reversed(list(enumerate(plans)))}
+        self._plans = plans
+        self._wanted = [_decoding(facts, plan) for plan in plans]
 
         def place(number: int) -> tuple[int, str, int, int, int]:
             plan = plans[number]
             canvas = plan.layout.outer
-            size, development = self._wanted[id(plan)]
+            size, development = self._wanted[number]
             return (
                 -(size[0] or facts.width + 1),
                 str(development or ""),
                 -canvas[0] * canvas[1],
-                first[id(plan.recipe)],
+                next(i for i, other in enumerate(plans) if other.recipe is plan.recipe),
                 plan.part,
             )
 
         self.order = sorted(range(len(plans)), key=place)
-        decoded = [plans[number] for number in self.order if plans[number].format != "same"]
+        decoded = [number for number in self.order if plans[number].format != "same"]
         if decoded:
             self._source(decoded[0])
-        if len(decoded) == len(plans) and (not scales(facts) or len(set(self._wanted.values())) == 1):
+        if len(decoded) == len(plans) and (not scales(facts) or len(set(self._wanted)) == 1):
             self._data = None  # nothing will be decoded again
 
-    def _source(self, plan: Plan) -> Source:
-        wanted = self._wanted[id(plan)]
+    def _source(self, number: int) -> Source:
+        wanted = self._wanted[number]
         if self._decoded is None or (self._decoded[0] != wanted and self._data is not None):
             assert self._data is not None
             self._decoded = None  # two at once would be twice the memory
@@ -87,22 +88,24 @@ class Renditions:
             self._decoded = wanted, Source(picture, whole, wanted[1] is not None)
         return self._decoded[1]
 
-    def encoded(self, plan: Plan) -> Encoded:
-        """The bytes of one of the plans."""
+    def encoded(self, number: int) -> Encoded:
+        """The bytes of one of the plans, by its place among them."""
+        plan = self._plans[number]
         if plan.format == "same":
             assert self._data is not None
             return Encoded(same_file(self._facts, self._data, plan, self._said))
-        return _encoded(self._canvas(plan), plan, self._said)
+        return _encoded(self._canvas(number), plan, self._said)
 
-    def _canvas(self, plan: Plan) -> Picture:
-        """The canvas that `plan` is a part of."""
+    def _canvas(self, number: int) -> Picture:
+        """The canvas that a plan is a part of."""
+        plan = self._plans[number]
         last = self._last[0] if self._last else None
         same = last and last.recipe is plan.recipe and last.layout == plan.layout and last.strength == plan.strength
         if last and same and last.tone == plan.tone and last.outline == plan.outline:
             assert self._last is not None
             return self._last[1]
         self._last = None
-        made = work(self._source(plan), plan.recipe, plan.layout, plan.strength, plan.tone, plan.outline)
+        made = work(self._source(number), plan.recipe, plan.layout, plan.strength, plan.tone, plan.outline)
         if plan.panel is not None:
             self._last = plan, made
         return made

@@ -37,9 +37,10 @@ def under_a_limit(encode: Callable[[int], bytes], limit: int, lowest: int) -> Fo
 
     The file at `lowest` where even that is larger.
     """
-    search = _Search(lowest, _FIRST_BYTES, lambda data: math.log(max(1, len(data))), math.log(limit))
+    search = _Search(lowest, _FIRST_BYTES, math.log(limit))
     while (quality := search.next()) is not None:
-        search.take(quality, encode(quality))
+        data = encode(quality)
+        search.take(quality, data, math.log(max(1, len(data))))
     best = search.below or search.above
     assert best is not None
     return Found(best.data, best.quality, search.tries)
@@ -53,19 +54,15 @@ def lightest_of_a_look(
     The file at 98 where even that does not.
     """
     scores: dict[int, float] = {}
-
-    def distance(data: bytes) -> float:
-        scores[id(data)] = score(data)
-        return -math.log(max(0.05, 100.5 - scores[id(data)]))
-
     # Mirrored: "above" is what reaches the target.
-    goal = -math.log(100.5 - target)
-    search = _Search(lowest, _FIRST_SCORE, distance, goal)
+    search = _Search(lowest, _FIRST_SCORE, -math.log(100.5 - target))
     while (quality := search.next(reach=True)) is not None:
-        search.take(quality, encode(quality))
+        data = encode(quality)
+        scores[quality] = score(data)
+        search.take(quality, data, -math.log(max(0.05, 100.5 - scores[quality])))
     best = search.above or search.below
     assert best is not None
-    return Found(best.data, best.quality, search.tries, scores[id(best.data)])
+    return Found(best.data, best.quality, search.tries, scores[best.quality])
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,24 +73,24 @@ class _Point:
 
 
 class _Search:
-    """A bracket around the quality at which `value` crosses `goal`; value rises with quality.
+    """A bracket around the quality at which a value crosses `goal`; values rise with quality.
 
     below: the point of highest quality at or under the goal; above: that of lowest quality over it.
     """
 
-    def __init__(self, lowest: int, first: int, value: Callable[[bytes], float], goal: float) -> None:
+    def __init__(self, lowest: int, first: int, goal: float) -> None:
         self.lowest, self.highest = lowest, max(lowest, _HIGHEST)
         self.first = min(max(first, self.lowest), self.highest)
-        self.value, self.goal = value, goal
+        self.goal = goal
         self.below: _Point | None = None
         self.above: _Point | None = None
         self.tries = 0
         self._slope = 0.035
 
-    def take(self, quality: int, data: bytes) -> None:
+    def take(self, quality: int, data: bytes, value: float) -> None:
         """Learn what a quality gives."""
         self.tries += 1
-        point = _Point(quality, self.value(data), data)
+        point = _Point(quality, value, data)
         last = self.below or self.above
         if last is not None and last.quality != quality:
             slope = (point.value - last.value) / (quality - last.quality)

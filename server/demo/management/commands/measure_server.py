@@ -126,10 +126,10 @@ def _half_made(tray: Tray) -> Run:
 
 def _finish(run: Run, row: Rendition) -> None:
     """What `runs.making` does with each rendition, but for its file."""
-    tallies.lock([run.pk])
+    tallies.lock_working(run)
     Rendition.objects.filter(pk=row.pk, fence=row.fence).update(state=Rendition.State.KEPT, finished=timezone.now())
     tallies.move(run, row.recipe_id, "open", Rendition.State.MADE, size=1000)
-    tallies.learn(row.version_id, row.about, 1000)
+    tallies.learn([tallies.Weight(row.version_id, row.about, 1000)])
     tallies.finish_if_done(run)
 
 
