@@ -12,9 +12,10 @@
   /** Asked before something goes that undo does not bring back. */
   let { title, text, doing, ondo, onclose }: Props = $props();
 
+  // In this order: what is done is done to what was asked about, which is forgotten with the question.
   function go(): void {
-    onclose();
     ondo();
+    onclose();
   }
 </script>
 
