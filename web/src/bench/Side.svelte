@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Checkbox } from 'carbon-components-svelte';
   import type { Framing } from '../api/client';
+  import Rename from '../ui/Rename.svelte';
   import Thumb from '../ui/Thumb.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import Steady from '../recipes/Steady.svelte';
@@ -27,20 +28,7 @@
   });
 
   function rename(framing: Framing, name: string): void {
-    if (renaming === undefined) return;
-    renaming = undefined;
-    if (name.trim() && name.trim() !== framing.name) void trying(() => bench.rename(framing, name.trim()));
-  }
-
-  function typed(event: KeyboardEvent & { currentTarget: HTMLInputElement }, framing: Framing): void {
-    event.stopPropagation();
-    if (event.key === 'Enter') rename(framing, event.currentTarget.value);
-    else if (event.key === 'Escape') renaming = undefined;
-  }
-
-  function take(field: HTMLInputElement): void {
-    field.focus();
-    field.select();
+    void trying(() => bench.rename(framing, name));
   }
 
   function drawn(ratio: number): { width: number; height: number } {
@@ -58,7 +46,7 @@
         <li class:used={each.used && bench.editing !== undefined} data-framing={each.framing.name}>
           <span class="shape"><span style:width="{size.width}px" style:height="{size.height}px"></span></span>
           {#if renaming === i}
-            <input use:take value={each.framing.name} aria-label="Name of the framing" maxlength="80" onblur={(event) => rename(each.framing, event.currentTarget.value)} onkeydown={(event) => typed(event, each.framing)} />
+            <Rename name={each.framing.name} label="Name of the framing" most={80} onrename={(name) => rename(each.framing, name)} onclose={() => (renaming = undefined)} />
           {:else}
             <button class="name" aria-pressed={each.used} title={each.used ? 'Followed now' : 'Use this framing'} onclick={() => !(each.used && !bench.changed) && void trying(() => bench.choose(each.framing))} ondblclick={() => (renaming = i)}>{each.framing.name}</button>
           {/if}
@@ -134,7 +122,7 @@
   .shape { width: 24px; display: grid; place-items: center; }
   .shape span { background: var(--accent-soft); border: 1.3px solid var(--accent); }
   .name { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  li input { flex: 1; min-width: 0; border: 1px solid var(--edge); border-radius: 3px; background: var(--field); padding: 1px 4px; }
+  li :global(.bx--form-item) { flex: 1; min-width: 0; }
   .gone { color: var(--dim); padding: 0 3px; min-width: 20px; }
   .gone:hover { color: var(--ink); }
   .only { font-size: 11px; color: var(--accent-deep); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 84px; flex: none; }

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { TextInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { trying } from '../shell/notices.svelte';
+  import Rename from '../ui/Rename.svelte';
   import { when } from '../words/numbers';
   import { finishSummary, isPicture, list, markName, tidied, type Mark } from './finish';
   import MarkControls from './MarkControls.svelte';
@@ -26,7 +26,7 @@
   /** What the draft began from: somebody else's newer one is not written over. */
   let began = $state.raw<SavedPart>();
   let wrong = $state.raw<Record<string, string>>({});
-  let name = $state<string>();
+  let renaming = $state(false);
 
   const setting = $derived(draft ?? part.setting);
   const marks = $derived(list(setting, 'marks'));
@@ -50,22 +50,18 @@
     });
   }
 
-  function rename(text: string): void {
-    name = undefined;
-    if (text.trim() && text.trim() !== part.name) onrename(text.trim());
-  }
 </script>
 
 <article class:open>
   <div class="head">
-    {#if name !== undefined}
-      <TextInput labelText="Name of the mark" hideLabel size="sm" value={part.name} maxlength={60} autofocus on:blur={(event) => rename((event.target as HTMLInputElement).value)} on:keydown={(event) => event.key === 'Enter' && rename((event.target as HTMLInputElement).value)} />
+    {#if renaming}
+      <Rename name={part.name} label="Name of the mark" {onrename} onclose={() => (renaming = false)} />
     {:else}<h2>{part.name}</h2>{/if}
     <span class="dim">{said}</span>
     <span>{part.used.length ? `in ${part.used.map((each) => each.title).join(', ')}` : 'not used'}</span>
     <span class="do">
       <button class="plain" aria-expanded={open} aria-label="{open ? 'Close' : 'Change'} {part.name}" onclick={onopen}>{open ? 'Close' : 'Change'}</button>
-      <button class="plain" aria-label="Rename {part.name}" onclick={() => (name = part.name)}>Rename</button>
+      <button class="plain" aria-label="Rename {part.name}" onclick={() => (renaming = true)}>Rename</button>
       <button class="plain" aria-label="Delete {part.name}" onclick={onremove}>Delete</button>
     </span>
   </div>

@@ -30,7 +30,7 @@
 
   let busy = $state(false);
   function make(): void {
-    if (busy) return; // a second press makes no second one
+    if (busy) return; // a double press makes no second one
     busy = true;
     const name = unused('Credit line', shown.map((part) => part.name));
     void trying(async () => {
@@ -78,7 +78,7 @@
     <h1>Marks</h1>
     <p class="dim">Borders, texts, marks and stamps that recipes share. Change one here, and all its recipes follow.</p>
     <a class="plain" href="/recipes">Recipes</a>
-    <button class="press small" disabled={busy} onclick={make}>New mark</button>
+    <button class="press small" disabled={busy} onclick={(event) => event.detail < 2 && make()}>New mark</button>
   </div>
   {#if !parts}
     <p class="dim" aria-busy="true">One moment…</p>

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { TextInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { onHint, paced } from '../api/live';
   import { say, trying } from '../shell/notices.svelte';
+  import Rename from '../ui/Rename.svelte';
   import { count } from '../words/numbers';
   import { STATIONS } from './draft';
   import { finishSummary } from './finish';
@@ -35,9 +35,7 @@
   const users = (used: { title: string }[]) => (used.length ? `in ${used.map((each) => each.title).join(', ')}` : 'not used');
 
   function rename(part: SavedPart, name: string): void {
-    renaming = undefined;
-    if (!name.trim() || name.trim() === part.name) return;
-    void trying(async () => void (parts = await renamePart(part, name.trim(), '/recipes')));
+    void trying(async () => void (parts = await renamePart(part, name, '/recipes')));
   }
 
   function remove(part: SavedPart): void {
@@ -63,7 +61,7 @@
     {#each parts as part (part.id)}
       <li>
         {#if renaming === part.id}
-          <TextInput labelText="Name of the part" hideLabel value={part.name} maxlength={60} autofocus on:blur={(event) => rename(part, (event.target as HTMLInputElement).value)} on:keydown={(event) => event.key === 'Enter' && rename(part, (event.target as HTMLInputElement).value)} />
+          <Rename name={part.name} label="Name of the part" onrename={(name) => rename(part, name)} onclose={() => (renaming = undefined)} />
         {:else}<span class="strong">{part.name}</span>{/if}
         <span class="dim">{title(part.station)}: {said(part)}</span>
         <span>{users(part.used)}</span>
