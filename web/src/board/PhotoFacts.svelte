@@ -58,7 +58,7 @@
     {:else if photo.state === 'gone'}
       <p class="bad">is gone</p>
     {:else if facts}
-      <p>{pixels(photo.width, photo.height)} {shape}{#if photo.toned}<span class="toned" title="This photo has a tone of its own"> · toned</span>{/if}</p>
+      <p>{pixels(photo.width, photo.height)} {shape}{#if photo.toned}{' '}<span class="toned" title="This photo has a tone of its own">· toned</span>{/if}</p>
       {#if height >= 110}
         <p class="kind" title={kind}>{kind}</p>
         <p>{bytes(photo.bytes)}{photo.orientation > 1 ? ' · turned upright' : ''}</p>

@@ -42,7 +42,7 @@
         <p class="dim">{room.studio}</p>
         <h1>{room.name}</h1>
       </div>
-      <p class="picks" role="status"><b>{yes}</b>{room.wanted === null ? ' chosen' : ` of ${room.wanted} chosen`}{#if over}<span class="bad"> · {yes - (room.wanted ?? 0)} more than agreed</span>{/if}<br /><span class="dim">you are {room.guest}</span></p>
+      <p class="picks" role="status"><b>{yes}</b>{room.wanted === null ? ' chosen' : ` of ${room.wanted} chosen`}{#if over}{' '}<span class="bad">· {yes - (room.wanted ?? 0)} more than agreed</span>{/if}<br /><span class="dim">you are {room.guest}</span></p>
       <button class={room.done ? 'quiet' : 'press'} onclick={() => void finish()}>{room.done ? 'Done. Change something' : 'I am done'}</button>
     </header>
     {#if failed}<p class="bad" role="alert">{failed}</p>{/if}

@@ -89,7 +89,7 @@
           </span>
           {#if outlet.content['notes']}<span class="note">{outlet.content['notes']}</span>{/if}
         </a>
-        <p class="for">{outlet.recipes.length ? `For it: ${outlet.recipes.map((each) => each.title).join(', ')}` : 'No recipe is for it yet'}{#if stale}<span class="stale"> · {stale === 1 ? 'one has' : `${stale} have`} older rules</span>{/if}</p>
+        <p class="for">{outlet.recipes.length ? `For it: ${outlet.recipes.map((each) => each.title).join(', ')}` : 'No recipe is for it yet'}{#if stale}{' '}<span class="stale">· {stale === 1 ? 'one has' : `${stale} have`} older rules</span>{/if}</p>
         <div class="do">
           <a class="plain" href="/api/outlets/{outlet.id}/file" download aria-label="Save as a file: {outlet.name}">Save as a file</a>
           <button class="plain" disabled={busy} aria-label="Duplicate {outlet.name}" onclick={() => create({ ...outlet.content, name: `${outlet.name} copy`.slice(0, 60) })}>Duplicate</button>

@@ -79,7 +79,7 @@
         <span class="dim">{row.state === 'waiting' ? '…' : '✕'}</span>
       {/if}
     </div>
-    <div class="name dim" role="rowheader" aria-colindex="1" title={row.name}>{row.name}{#if row.unread.length}<span class="eye" title={row.unread.join(' ')}> · words unread</span>{/if}</div>
+    <div class="name dim" role="rowheader" aria-colindex="1" title={row.name}>{row.name}{#if row.unread.length}{' '}<span class="eye" title={row.unread.join(' ')}>· words unread</span>{/if}</div>
     {#each sheet.columns as column, at (column.word)}
       {@const here = sheet.focus.row === index && sheet.focus.column === at}
       {@const waits = sheet.pending.has(`${photo}:${column.word}`)}
@@ -117,7 +117,7 @@
         {#if row.named?.missing.length}
           <span class="eye"><b>no {row.named.missing.join(', no ')} yet</b> · {row.named.name}</span>
         {:else if row.named}
-          {row.named.name}{#if row.named.numbered}<span class="dim"> · numbered</span>{/if}
+          {row.named.name}{#if row.named.numbered}{' '}<span class="dim">· numbered</span>{/if}
         {:else}
           <span class="dim">—</span>
         {/if}
