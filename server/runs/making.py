@@ -47,8 +47,7 @@ class Superseded(Exception):
 
 def make(run_id: int, photo_id: int) -> None:
     """Make what is still open of one photo in a run."""
-    run = Run.objects.select_related("studio").get(pk=run_id)
-    rows = _take(run, photo_id)
+    run, rows = _take(run_id, photo_id)
     if not rows:
         return
     hint(run.studio_id, "run", run.pk)
@@ -62,26 +61,30 @@ def make(run_id: int, photo_id: int) -> None:
         _make_rows(run, photo, rows)
 
 
-def _take(run: Run, photo_id: int) -> list[Rendition]:
+def _take(run_id: int, photo_id: int) -> tuple[Run, list[Rendition]]:
     """Mark the open renditions of a photo as being made here, and by nobody else from now on."""
     with transaction.atomic():
-        tallies.lock([run.pk])
-        run.refresh_from_db()
+        run = Run.objects.select_related("studio").select_for_update(of=("self",)).get(pk=run_id)
         if run.held:
-            return []
+            return run, []
         open_ones = run.renditions.filter(photo_id=photo_id, state__in=Rendition.OPEN)
         if run.stop_asked:
             _end(run, open_ones, State.STOPPED)
-            return []
-        _end(
-            run,
-            open_ones.filter(tries__gte=MAX_TRIES),
-            State.FAILED,
-            f"Expected a photo that can be rendered, found one that crashed the renderer {MAX_TRIES} times. "
-            "It may be damaged or too large for the memory; leave it out or save it anew.",
-        )
+            return run, []
+        rows = list(open_ones.select_related("version"))
+        if any(row.tries >= MAX_TRIES for row in rows):
+            _end(
+                run,
+                open_ones.filter(tries__gte=MAX_TRIES),
+                State.FAILED,
+                f"Expected a photo that can be rendered, found one that crashed the renderer {MAX_TRIES} times. "
+                "It may be damaged or too large for the memory; leave it out or save it anew.",
+            )
+            rows = [row for row in rows if row.tries < MAX_TRIES]
         open_ones.update(state=State.MAKING, fence=F("fence") + 1, maker=os.getpid())
-        return list(open_ones.select_related("version"))
+        for row in rows:
+            row.fence += 1
+        return run, rows
 
 
 def _make_rows(run: Run, photo: Photo, rows: list[Rendition]) -> None:
