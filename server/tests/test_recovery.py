@@ -155,7 +155,7 @@ class Killed(StudioCase):
             both = threading.Barrier(2)
 
             def end(photo: int, run: Run = run, both: threading.Barrier = both) -> None:
-                rows = making._take(run, photo)
+                _, rows = making._take(run.pk, photo)
                 both.wait()
                 making._close(run, rows, Rendition.State.FAILED)
                 connection.close()
