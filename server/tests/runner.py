@@ -1,13 +1,14 @@
 """Django's test runner, with a closing line that any program can read, over the core's tests as well.
 
 Several of them, each with a database and a folder of its own, share one list of tests: UPPER_TRAY_TEST_CLAIMS names a
-folder in which whoever makes a class's file first runs that class.
+folder in which whoever makes a class's file first runs that class, and notes there how many seconds it took.
 """
 
 from __future__ import annotations
 
 import itertools
 import os
+import time
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
@@ -35,11 +36,14 @@ class Shared(unittest.TestSuite):
 
     def __iter__(self) -> Iterator[unittest.TestCase]:
         for kind, tests in self._groups:
+            claim = self._claims / f"{kind.__module__}.{kind.__qualname__}"
             try:
-                (self._claims / f"{kind.__module__}.{kind.__qualname__}").touch(exist_ok=False)
+                claim.touch(exist_ok=False)
             except FileExistsError:
                 continue
+            start = time.monotonic()
             yield from tests
+            claim.write_text(f"{time.monotonic() - start:.0f}\n")
 
 
 class Runner(DiscoverRunner):
