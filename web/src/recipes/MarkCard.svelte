@@ -106,7 +106,7 @@
 
 <style>
   article { background: var(--bench); border-radius: var(--radius); padding: 10px 14px 14px; display: grid; gap: 10px; }
-  .head { display: grid; grid-template-columns: minmax(120px, max-content) minmax(0, 1fr) minmax(0, 1fr) max-content; gap: 16px; align-items: baseline; }
+  .head { display: grid; grid-template-columns: 220px minmax(0, 1fr) minmax(0, 1fr) max-content; gap: 16px; align-items: center; min-height: 32px; }
   h2 { font-size: 15px; font-weight: 600; }
   h3 { font-size: 13px; font-weight: 600; margin-bottom: 6px; }
   .do { display: flex; gap: 14px; align-items: center; }
