@@ -120,7 +120,7 @@
                   <TableCell><a href="/runs/{row.run}"><CutName name={row.name} /></a></TableCell>
                   <TableCell class="number">{bytes(row.bytes)}</TableCell>
                   <TableCell class="short {row.state}">{row.state}{row.tries > 1 ? `, ${row.tries} tries` : ''}<br /><span class="dim">{row.finished ? when(row.finished) : ''}</span></TableCell>
-                  <TableCell class="wide">{#if row.remote}{#if /^https?:/.test(row.remote)}<a href={row.remote} target="_blank" rel="noreferrer">{row.remote}</a>{:else}{row.remote}{/if}<br /><span class="dim" title={row.remote_sha256}>{row.remote_sha256 ? `SHA-256 ${row.remote_sha256.slice(0, 12)}…, as it was made` : ''}</span>{/if}{#if row.error}<p class:bad={row.state === 'failed'}>{told(row)}</p>{/if}{#each row.notes as note (note)}<p class="dim">{note}</p>{/each}</TableCell>
+                  <TableCell class="wide there">{#if row.remote}{#if /^https?:/.test(row.remote)}<a href={row.remote} target="_blank" rel="noreferrer">{row.remote}</a>{:else}{row.remote}{/if}<br /><span class="dim" title={row.remote_sha256}>{row.remote_sha256 ? `SHA-256 ${row.remote_sha256.slice(0, 12)}…, as it was made` : ''}</span>{/if}{#if row.error}<p class:bad={row.state === 'failed'}>{told(row)}</p>{/if}{#each row.notes as note (note)}<p class="dim">{note}</p>{/each}</TableCell>
                   <TableCell class="acts">{#if row.state === 'failed' || row.state === 'stopped'}<button class="plain" aria-label="Send {row.name} again" onclick={() => again([row.id])}>Send again</button>{/if}</TableCell>
                 </TableRow>
               {/each}

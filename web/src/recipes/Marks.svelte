@@ -18,8 +18,19 @@
   let open = $state<number>();
   const shown = $derived(parts?.filter((part) => part.station === 'finish') ?? []);
 
+  let turn = 0;
+
   async function load(): Promise<void> {
-    [parts, files] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/marks'))]);
+    const mine = ++turn;
+    const [found, others] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/marks'))]);
+    files = others;
+    if (mine === turn) parts = found;
+  }
+
+  /** What a change was answered with is newer than whatever was asked before it. */
+  function answered(found: SavedPart[]): void {
+    turn += 1;
+    parts = found;
   }
 
   $effect(() => {
@@ -34,7 +45,7 @@
     busy = true;
     const name = unused('Credit line', shown.map((part) => part.name));
     void trying(async () => {
-      parts = await makePart('finish', name, HERE, { marks: [{ text: '© {creator or credit}', clear: true }] });
+      answered(await makePart('finish', name, HERE, { marks: [{ text: '© {creator or credit}', clear: true }] }));
       open = shown.find((part) => part.name === name)?.id;
     }).finally(() => (busy = false));
   }
@@ -42,7 +53,7 @@
   /** What is wrong with its fields, where it is not taken. */
   async function keep(part: SavedPart, setting: Setting, what?: string): Promise<Record<string, string>> {
     try {
-      parts = await setPart(part, setting, HERE, what);
+      answered(await setPart(part, setting, HERE, what));
       return {};
     } catch (error) {
       return fieldsOf(error);
@@ -90,7 +101,7 @@
         open={open === part.id}
         onopen={() => (open = open === part.id ? undefined : part.id)}
         onkeep={keep}
-        onrename={(name) => void trying(async () => void (parts = await renamePart(part, name, HERE)))}
+        onrename={(name) => void trying(async () => answered(await renamePart(part, name, HERE)))}
         onremove={() => remove(part)}
       />
     {:else}

@@ -15,8 +15,13 @@
   let profiles = $state.raw<Profile[]>([]);
   let renaming = $state<number>();
 
+  let turn = 0;
+
   async function load(): Promise<void> {
-    [parts, profiles] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles'))]);
+    const mine = ++turn;
+    const [found, others] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/profiles'))]);
+    profiles = others;
+    if (mine === turn) parts = found;
   }
 
   $effect(() => {
@@ -35,7 +40,11 @@
   const users = (used: { title: string }[]) => (used.length ? `in ${used.map((each) => each.title).join(', ')}` : 'not used');
 
   function rename(part: SavedPart, name: string): void {
-    void trying(async () => void (parts = await renamePart(part, name, '/recipes')));
+    void trying(async () => {
+      const found = await renamePart(part, name, '/recipes');
+      turn += 1; // newer than whatever was asked before
+      parts = found;
+    });
   }
 
   function remove(part: SavedPart): void {

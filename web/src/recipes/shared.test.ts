@@ -1,6 +1,7 @@
 import { fireEvent, render, screen, waitFor, within } from '@testing-library/svelte';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { resync } from '../api/live';
 import { notices } from '../shell/notices.svelte';
 import { undo } from '../shell/undo.svelte';
 import { Refusal, server } from '../test/server';
@@ -139,6 +140,23 @@ describe('the page of marks', () => {
     expect(await screen.findByRole('heading', { name: 'Credit line 2' })).toBeInTheDocument();
     expect(server.bodies('POST /api/parts/again')).toHaveLength(1);
     expect(screen.getByRole('button', { name: 'Close Credit line 2' })).toHaveAttribute('aria-expanded', 'true');
+  });
+
+  it('shows what was made, though an older answer comes after it', async () => {
+    server.on('POST /api/parts/again', ({ body }) => {
+      parts = [...parts, { ...credit, id: 12, name: (body as { name: string }).name, used: [] }];
+      return parts;
+    });
+    const user = await opened();
+    let answer: (files: object[]) => void = () => undefined;
+    server.on('GET /api/marks', () => new Promise((done) => (answer = done)));
+    resync(); // the parts are told at once, the files not yet
+    await waitFor(() => expect(server.asked.filter((each) => each.call === 'GET /api/marks')).toHaveLength(2));
+    await user.click(screen.getByRole('button', { name: 'New mark' }));
+    await screen.findByRole('heading', { name: 'Credit line 2' });
+    answer([]);
+    expect(await screen.findByText(/^None of your own/)).toBeInTheDocument();
+    expect(screen.getByRole('heading', { name: 'Credit line 2' })).toBeInTheDocument();
   });
 
   it('lists the fonts and pictures that marks are made of', async () => {
