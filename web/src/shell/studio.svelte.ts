@@ -9,25 +9,33 @@ class Studio {
   runs = $state.raw<Run[]>([]);
   active = $derived(this.runs.filter(going));
 
+  private clock = 0;
+  private readonly shown = { trays: 0, recipes: 0, runs: 0 };
+
   async load(): Promise<void> {
-    [this.me, this.trays, this.recipes, this.runs] = await Promise.all([
-      taken(api.GET('/api/me')),
-      taken(api.GET('/api/trays')),
-      taken(api.GET('/api/recipes')),
-      taken(api.GET('/api/runs')),
-    ]);
+    const me = taken(api.GET('/api/me')).then((found) => (this.me = found));
+    await Promise.all([me, this.loadTrays(), this.loadRecipes(), this.loadRuns()]);
   }
 
-  async loadTrays(): Promise<void> {
-    this.trays = await taken(api.GET('/api/trays'));
+  loadTrays(): Promise<void> {
+    return this.newest('trays', taken(api.GET('/api/trays')), (found) => (this.trays = found));
   }
 
-  async loadRecipes(): Promise<void> {
-    this.recipes = await taken(api.GET('/api/recipes'));
+  loadRecipes(): Promise<void> {
+    return this.newest('recipes', taken(api.GET('/api/recipes')), (found) => (this.recipes = found));
   }
 
-  async loadRuns(): Promise<void> {
-    this.runs = await taken(api.GET('/api/runs'));
+  loadRuns(): Promise<void> {
+    return this.newest('runs', taken(api.GET('/api/runs')), (found) => (this.runs = found));
+  }
+
+  /** Take an answer, unless a newer one has come before it. */
+  private async newest<T>(what: 'trays' | 'recipes' | 'runs', answer: Promise<T>, take: (found: T) => void): Promise<void> {
+    const mine = ++this.clock;
+    const found = await answer;
+    if (mine < this.shown[what]) return;
+    this.shown[what] = mine;
+    take(found);
   }
 }
 

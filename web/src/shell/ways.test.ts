@@ -1,10 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Run, Tray } from '../api/client';
 import { telling } from '../runs/notice.svelte';
+import { server } from '../test/server';
 import { escape, onEscape } from './escape';
 import { follow, router } from './router.svelte';
 import { steps } from './steps.svelte';
 import { homeTray, rememberTray, studio } from './studio.svelte';
+
+vi.mock('../api/client', async (original) => ({ ...(await original<object>()), api: (await import('../test/server')).server.api }));
 
 describe('addresses', () => {
   beforeEach(() => router.go('/'));
@@ -110,6 +113,20 @@ describe('the first visit', () => {
     expect([steps.open, steps.now, steps.has('crop')]).toEqual([false, undefined, false]);
     steps.again();
     expect(steps.now).toBe('crop');
+  });
+});
+
+describe('what every screen knows', () => {
+  it('is never an older answer over a newer one', async () => {
+    const answers: ((trays: object[]) => void)[] = [];
+    server.knows({ 'GET /api/trays': () => new Promise((done) => answers.push(done)) });
+    const loads = [studio.loadTrays(), studio.loadTrays()];
+    await vi.waitFor(() => expect(answers).toHaveLength(2));
+    answers[1]?.([{ id: 1, name: 'Autumn' }, { id: 2, name: 'Winter' }]);
+    await vi.waitFor(() => expect(studio.trays).toHaveLength(2));
+    answers[0]?.([{ id: 1, name: 'Autumn' }]);
+    await Promise.all(loads);
+    expect(studio.trays?.map((tray) => tray.name)).toEqual(['Autumn', 'Winter']);
   });
 });
 
