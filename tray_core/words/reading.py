@@ -88,8 +88,8 @@ def read_blocks(blocks: Blocks, sidecar: bytes | None = None) -> Said:
             return {}
 
     sources = {
-        "sidecar": tried("The XMP beside the photo", lambda: _of_xmp(read_packets((sidecar,) if sidecar else ()))),
-        "xmp": tried("The photo’s XMP", lambda: _of_xmp(read_packets(blocks.xmp))),
+        "sidecar": tried("The XMP beside the photo", lambda: _of_xmp(read_packets((sidecar,))) if sidecar else {}),
+        "xmp": tried("The photo’s XMP", lambda: _of_xmp(read_packets(blocks.xmp)) if blocks.xmp else {}),
         "iptc": tried("The photo’s IPTC", lambda: _of_iim(read_iim(blocks.iim)) if blocks.iim else {}),
         "exif": tried("The photo’s Exif", lambda: _of_exif(read_exif(blocks.exif)) if blocks.exif else {}),
     }
@@ -97,9 +97,9 @@ def read_blocks(blocks: Blocks, sidecar: bytes | None = None) -> Said:
     origin: dict[str, str] = {}
     for name in NAMES:
         for source, found in sources.items():
-            value = found.get(name)
-            value = _parted(value or ()) if name in LISTS else clean_text(value or "")
-            if value:
+            if not (value := found.get(name)):
+                continue
+            if value := _parted(value) if name in LISTS else clean_text(value):
                 words[name], origin[name] = value, source
                 break
     return Said(Words(**words), origin, tuple(unread))
