@@ -33,6 +33,6 @@
   .address { display: grid; grid-template-columns: auto 1fr; gap: 18px; align-items: start; }
   .narrow { grid-template-columns: 1fr; }
   .address > div { display: grid; gap: 10px; }
-  .address :global(.bx--text-input__readonly-icon) { display: none; }
+  .address :global(svg) { display: none; }
   img { background: #fff; border-radius: 4px; }
 </style>

@@ -29,7 +29,7 @@
   div { width: 100%; }
   div :global(table) { width: 100%; border-collapse: separate; border-spacing: 0; font-size: 12px; }
   div :global(th) { text-align: left; font-weight: 400; font-size: 12px; color: var(--dim); padding: 3px 12px; }
-  div :global(td) { padding: 7px 12px; vertical-align: top; }
+  div :global(td) { padding: 7px 12px; vertical-align: baseline; }
   div :global(td a) { text-decoration: none; }
   div :global(td p) { line-height: 17px; }
   div :global(:is(th, td).number) { text-align: right; white-space: nowrap; font-variant-numeric: tabular-nums; }
