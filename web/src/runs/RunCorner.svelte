@@ -26,7 +26,8 @@
 </script>
 
 {#if run}
-  <a class="corner" href="/runs/{run.id}" aria-label="Run {run.id}">
+  <a class="corner" href="/runs/{run.id}">
+    <span class="visually-hidden">Run {run.id}:</span>
     <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
       <circle cx="7" cy="7" r="5.5" fill="none" stroke="var(--line)" stroke-width="3" />
       <circle cx="7" cy="7" r="5.5" fill="none" stroke={run.counts.failed && run.finished ? 'var(--bad)' : 'var(--accent)'} stroke-width="3" pathLength="100" stroke-dasharray="{part * 100} 100" transform="rotate(-90 7 7)" />

@@ -12,30 +12,44 @@ class Studio {
   private clock = 0;
   private readonly shown = { trays: 0, recipes: 0, runs: 0 };
 
+  /** All at once: until then there is nothing. */
   async load(): Promise<void> {
-    const me = taken(api.GET('/api/me')).then((found) => (this.me = found));
-    await Promise.all([me, this.loadTrays(), this.loadRecipes(), this.loadRuns()]);
+    const asked = ++this.clock;
+    const [me, trays, recipes, runs] = await Promise.all([
+      taken(api.GET('/api/me')),
+      taken(api.GET('/api/trays')),
+      taken(api.GET('/api/recipes')),
+      taken(api.GET('/api/runs')),
+    ]);
+    this.me = me;
+    if (this.newest('trays', asked)) this.trays = trays;
+    if (this.newest('recipes', asked)) this.recipes = recipes;
+    if (this.newest('runs', asked)) this.runs = runs;
   }
 
-  loadTrays(): Promise<void> {
-    return this.newest('trays', taken(api.GET('/api/trays')), (found) => (this.trays = found));
+  async loadTrays(): Promise<void> {
+    const asked = ++this.clock;
+    const found = await taken(api.GET('/api/trays'));
+    if (this.newest('trays', asked)) this.trays = found;
   }
 
-  loadRecipes(): Promise<void> {
-    return this.newest('recipes', taken(api.GET('/api/recipes')), (found) => (this.recipes = found));
+  async loadRecipes(): Promise<void> {
+    const asked = ++this.clock;
+    const found = await taken(api.GET('/api/recipes'));
+    if (this.newest('recipes', asked)) this.recipes = found;
   }
 
-  loadRuns(): Promise<void> {
-    return this.newest('runs', taken(api.GET('/api/runs')), (found) => (this.runs = found));
+  async loadRuns(): Promise<void> {
+    const asked = ++this.clock;
+    const found = await taken(api.GET('/api/runs'));
+    if (this.newest('runs', asked)) this.runs = found;
   }
 
-  /** Take an answer, unless a newer one has come before it. */
-  private async newest<T>(what: 'trays' | 'recipes' | 'runs', answer: Promise<T>, take: (found: T) => void): Promise<void> {
-    const mine = ++this.clock;
-    const found = await answer;
-    if (mine < this.shown[what]) return;
-    this.shown[what] = mine;
-    take(found);
+  /** Whether no newer answer has come before this one. */
+  private newest(what: keyof typeof this.shown, asked: number): boolean {
+    if (asked < this.shown[what]) return false;
+    this.shown[what] = asked;
+    return true;
   }
 }
 

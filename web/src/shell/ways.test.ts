@@ -1,6 +1,9 @@
+import { render, screen } from '@testing-library/svelte';
+import { tick } from 'svelte';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Run, Tray } from '../api/client';
 import { telling } from '../runs/notice.svelte';
+import RunCorner from '../runs/RunCorner.svelte';
 import { server } from '../test/server';
 import { escape, onEscape } from './escape';
 import { follow, router } from './router.svelte';
@@ -127,6 +130,26 @@ describe('what every screen knows', () => {
     answers[0]?.([{ id: 1, name: 'Autumn' }]);
     await Promise.all(loads);
     expect(studio.trays?.map((tray) => tray.name)).toEqual(['Autumn', 'Winter']);
+  });
+});
+
+describe('the corner of runs', () => {
+  it('shows no run that was over before the page was opened', async () => {
+    const over = { id: 3, tray_name: 'Autumn', finished: '2031-10-14T09:00:00Z', stop_asked: false, seconds_left: null, counts: { total: 9, open: 0, asking: 0, made: 9, failed: 0, kept: 0, stopped: 0 } };
+    let runs: ((found: object[]) => void) | undefined;
+    server.knows({ 'GET /api/me': {}, 'GET /api/trays': [], 'GET /api/recipes': [], 'GET /api/runs': () => new Promise((done) => (runs = done)) });
+    studio.trays = undefined;
+    studio.runs = [];
+    render(RunCorner);
+    const loaded = studio.load();
+    await vi.waitFor(() => expect(runs).toBeDefined());
+    await new Promise((done) => setTimeout(done, 20)); // everything else is here by now
+    runs?.([over]);
+    await loaded;
+    await tick();
+    expect(screen.queryByRole('link')).toBeNull();
+    studio.runs = [{ ...over, id: 4 } as unknown as Run, over as unknown as Run]; // one that nobody saw going on
+    expect(await screen.findByRole('link', { name: 'Run 4: 9 made' })).toBeInTheDocument();
   });
 });
 
