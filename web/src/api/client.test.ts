@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { connection } from '../shell/connection.svelte';
-import { csrf, fieldsOf, Problem, problemOf, sent, taken } from './client';
+import { answered, csrf, fieldsOf, Problem, problemOf, sent, taken } from './client';
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -54,6 +54,25 @@ describe('problems of fields', () => {
 
   it('are no hiding place for what else went wrong', () => {
     for (const error of [new Problem(409, 'changed', [field]), new Problem(422, 'no'), new Error('other')]) expect(() => fieldsOf(error)).toThrow(error);
+  });
+});
+
+describe('an answer that is no JSON', () => {
+  it('is refused in words, also where something between answers in its own markup', async () => {
+    vi.stubGlobal('fetch', () => Promise.resolve(new Response('{"detail": "Photo not found."}', { status: 404 })));
+    expect((await problemWith(answered('/api/pictures')))?.message).toBe('Photo not found.');
+    vi.stubGlobal('fetch', () => Promise.resolve(new Response('<html>', { status: 502 })));
+    expect((await problemWith(answered('/api/pictures')))?.message).toBe('The server did not answer as it should. Try again.');
+  });
+
+  it('tells an outage in words, and no outage where the page itself wants it no more', async () => {
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')));
+    expect((await problemWith(answered('/api/pictures')))?.message).toBe('The server cannot be reached. Is it still running?');
+    connection.came();
+    vi.stubGlobal('fetch', () => Promise.reject(new DOMException('no longer', 'AbortError')));
+    expect((await problemWith(answered('/api/pictures')))?.name).toBe('AbortError');
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(connection.lost).toBe(false);
   });
 });
 

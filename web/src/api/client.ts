@@ -63,27 +63,39 @@ api.use({
   },
 });
 
-/** Send a file that somebody chose; the answer, or its problem thrown. */
-export async function sent<T>(path: string, file: File, more: Record<string, string> = {}): Promise<T> {
-  const body = new FormData();
-  for (const [name, value] of Object.entries({ file, ...more })) body.append(name, value);
-  const answer = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
-  const got: unknown = await answer.json();
-  if (!answer.ok) throw problemOf(answer.status, got);
-  return got as T;
-}
-
-/** The data of an answer, or its problem thrown. */
-export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+/** An answer that came, whatever it says; who is no longer signed in is led there. */
+async function came<T>(answer: Promise<T>, status: (got: T) => number): Promise<T> {
   let got;
   try {
     got = await answer;
-  } catch {
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
     connection.failed();
     throw new Problem(0, 'The server cannot be reached. Is it still running?');
   }
   connection.came();
-  if (got.response.status === 401) location.assign(`/sign-in?next=${encodeURIComponent(location.pathname)}`);
+  if (status(got) === 401) location.assign(`/sign-in?next=${encodeURIComponent(location.pathname)}`);
+  return got;
+}
+
+/** Where an answer is no JSON: a picture, or a call that an undo keeps. The answer, or its problem thrown. */
+export async function answered(path: string, how: { method?: string; body?: BodyInit | null; signal?: AbortSignal } = {}): Promise<Response> {
+  const headers = { 'X-CSRFToken': csrf(), ...(typeof how.body === 'string' ? { 'Content-Type': 'application/json' } : {}) };
+  const answer = await came(fetch(path, { method: 'POST', ...how, headers }), ({ status }) => status);
+  if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
+  return answer;
+}
+
+/** Send a file that somebody chose; the answer, or its problem thrown. */
+export async function sent<T>(path: string, file: File, more: Record<string, string> = {}): Promise<T> {
+  const body = new FormData();
+  for (const [name, value] of Object.entries({ file, ...more })) body.append(name, value);
+  return (await (await answered(path, { body })).json()) as T;
+}
+
+/** The data of an answer, or its problem thrown. */
+export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const got = await came(answer, ({ response }) => response.status);
   if (got.error !== undefined || !got.response.ok) throw problemOf(got.response.status, got.error);
   return got.data as T;
 }

@@ -1,5 +1,5 @@
 import { untrack } from 'svelte';
-import { api, csrf, problemOf, taken, type Bench, type Schemas } from '../api/client';
+import { answered, api, taken, type Bench, type Schemas } from '../api/client';
 import { detached, follows, station, withStation, type Content } from '../recipes/draft';
 import { draftPicture } from '../recipes/line.svelte';
 import { changedRecipe, undo, type Call } from '../shell/undo.svelte';
@@ -102,8 +102,7 @@ export class CloserState {
   /** A picture that the server makes of the cell; the address of the answer, to be revoked by whoever shows it. */
   async picture(what: string, more: Record<string, unknown>, signal: AbortSignal): Promise<string> {
     const body = JSON.stringify({ ...this.body(), ...more });
-    const answer = await fetch(`${this.at}/${what}`, { method: 'POST', body, signal, headers: { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' } });
-    if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
+    const answer = await answered(`${this.at}/${what}`, { body, signal });
     return URL.createObjectURL(await answer.blob());
   }
 

@@ -1,4 +1,4 @@
-import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+import { answered, api, taken, type Schemas } from '../api/client';
 import { Drafts } from './drafts';
 import { keptLooks, sameLooks, sentLooks, tied, toneOf, type Look, type Points, type Values } from './looks';
 import { Steps } from './steps.svelte';
@@ -170,9 +170,7 @@ export class ToneState {
   /** The picture with what is tried, or with nothing. */
   async picture(edge: number, signal: AbortSignal, plain = false): Promise<string> {
     const body = JSON.stringify({ tone: plain ? {} : this.tone, edge, lost: this.lost && !plain, page: plain ? '' : this.page, turn: ++this.turn });
-    const headers = { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' };
-    const answer = await fetch(`/api/trays/${this.tray}/tone/${this.photo}/picture`, { method: 'POST', body, signal, headers });
-    if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
+    const answer = await answered(`/api/trays/${this.tray}/tone/${this.photo}/picture`, { body, signal });
     return URL.createObjectURL(await answer.blob());
   }
 

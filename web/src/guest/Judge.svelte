@@ -92,7 +92,7 @@
   /** To the side for the next one, up for yes, down for no. */
   function up(event: TouchEvent): void {
     const touch = event.changedTouches[0];
-    if (!start || !touch || visualViewport && visualViewport.scale > 1.05) return;
+    if (!start || !touch || (window.visualViewport?.scale ?? 1) > 1.05) return;
     const [dx, dy] = [touch.clientX - start.x, touch.clientY - start.y];
     start = undefined;
     if (Math.abs(dx) > SWIPE && Math.abs(dx) > 1.5 * Math.abs(dy)) go(dx < 0 ? 1 : -1);

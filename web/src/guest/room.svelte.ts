@@ -41,6 +41,8 @@ export class Refused extends Error {
   }
 }
 
+const UNEXPECTED = 'The server did not answer as it should. Try again.';
+
 /** The link that this page is for: its number from the address, its secret from behind the #. */
 export class Link {
   readonly kind: string;
@@ -63,9 +65,15 @@ export class Link {
       throw new Refused(0, 'There is no connection. Nothing is lost: try again.');
     }
     const text = await answer.text();
-    const got = (text ? JSON.parse(text) : undefined) as T & { detail?: string };
-    if (!answer.ok) throw new Refused(answer.status, got?.detail ?? 'The server did not answer as it should. Try again.');
-    return got;
+    let got: (T & { detail?: string }) | undefined;
+    try {
+      got = text ? (JSON.parse(text) as typeof got) : undefined;
+    } catch {
+      // What stands between may answer in its own markup.
+      throw new Refused(answer.status, UNEXPECTED);
+    }
+    if (!answer.ok) throw new Refused(answer.status, got?.detail ?? UNEXPECTED);
+    return got as T;
   }
 
   /** Come back by the cookie; false where the link has to be brought anew. */

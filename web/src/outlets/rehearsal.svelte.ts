@@ -1,4 +1,4 @@
-import { api, csrf, problemOf, taken, type Schemas } from '../api/client';
+import { answered, api, taken, type Schemas } from '../api/client';
 import type { Json } from './fields';
 
 export type Rehearsed = Schemas['RehearsedOut'];
@@ -135,9 +135,7 @@ export class RehearsalState {
   }
 
   private async served(body: Json): Promise<string> {
-    const headers = { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' };
-    const answer = await fetch(`/api/outlets/${this.outlet}/rehearsal/picture`, { method: 'POST', body: JSON.stringify(body), headers });
-    if (!answer.ok) throw problemOf(answer.status, await answer.json().catch(() => undefined));
+    const answer = await answered(`/api/outlets/${this.outlet}/rehearsal/picture`, { body: JSON.stringify(body) });
     return URL.createObjectURL(await answer.blob());
   }
 

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { RehearsalState, winner, type Rehearsed } from './rehearsal.svelte';
 
 const post = vi.hoisted(() => vi.fn());
-vi.mock('../api/client', () => ({ api: { POST: post }, taken: (answer: Promise<unknown>) => answer, csrf: () => '', problemOf: () => new Error('no') }));
+vi.mock('../api/client', () => ({ api: { POST: post }, taken: (answer: Promise<unknown>) => answer, answered: () => Promise.resolve(new Response(new Blob(['x']))) }));
 
 const made = (score: number, sent: number): Rehearsed => ({ photo: 'hall.jpg', what: `${score}`, how: '', width: 1, height: 1, sent, shown: 1, served_width: 1, served_height: 1, score, untouched: false });
 
@@ -23,7 +23,6 @@ describe('a rehearsal', () => {
   beforeEach(() => {
     answers = 0;
     vi.stubGlobal('URL', Object.assign(URL, { createObjectURL: () => 'blob:x', revokeObjectURL: vi.fn() }));
-    vi.stubGlobal('fetch', async () => Promise.resolve(new Response(new Blob(['x']))));
     post.mockImplementation(async (url: string, { body }: { body: { photo: number; variant?: { quality: number } } }) => {
       answers += 1;
       if (!url.endsWith('/variant')) return Promise.resolve({ photo: 'hall.jpg', width: 1080, height: 720, seen_width: 1080, seen_height: 720, variants: [40, 85, 95].map((quality) => ({ quality })) });

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox, Modal, TextInput } from 'carbon-components-svelte';
-  import { api, taken, type RunDetail, type Schemas } from '../api/client';
+  import { answered, api, taken, type RunDetail, type Schemas } from '../api/client';
   import { say, trying } from '../shell/notices.svelte';
   import Pick from '../ui/Pick.svelte';
 
@@ -74,8 +74,7 @@
 
   async function copy(): Promise<void> {
     try {
-      const answer = await fetch(address('html'));
-      if (!answer.ok) throw new Error();
+      const answer = await answered(address('html'), { method: 'GET' });
       await navigator.clipboard.writeText(await answer.text());
       say('Copied the markup');
     } catch {

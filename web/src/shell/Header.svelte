@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { csrf, type Tray } from '../api/client';
+  import { answered, type Tray } from '../api/client';
   import RunCorner from '../runs/RunCorner.svelte';
   import Actions from '../ui/Actions.svelte';
   import Pick from '../ui/Pick.svelte';
@@ -15,8 +15,10 @@
     $props();
 
   async function signOut(): Promise<void> {
-    await fetch('/sign-out', { method: 'POST', headers: { 'X-CSRFToken': csrf() } });
-    location.assign('/sign-in');
+    await trying(async () => {
+      await answered('/sign-out');
+      location.assign('/sign-in');
+    });
   }
 
   const words = $derived(section === 'trays' && router.parts[2] === 'words');

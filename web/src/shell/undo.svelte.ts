@@ -1,4 +1,4 @@
-import { api, problemOf, taken, csrf, type Recipe } from '../api/client';
+import { answered, api, taken, type Recipe } from '../api/client';
 import { resync } from '../api/live';
 import { say, settled } from './notices.svelte';
 import { router } from './router.svelte';
@@ -146,12 +146,9 @@ function told(verb: string, step: Step): void {
 }
 
 export async function send<T = unknown>(call: Call): Promise<T> {
-  const headers = { 'X-CSRFToken': csrf(), 'Content-Type': 'application/json' };
-  const response = await fetch(call.path, { method: call.method, headers, body: call.body === undefined ? null : JSON.stringify(call.body) });
-  const text = await response.text();
-  const answer: unknown = text ? JSON.parse(text) : undefined;
-  if (!response.ok) throw problemOf(response.status, answer);
-  return answer as T;
+  const answer = await answered(call.path, { method: call.method, body: call.body === undefined ? null : JSON.stringify(call.body) });
+  const text = await answer.text();
+  return (text ? JSON.parse(text) : undefined) as T;
 }
 
 async function giveBack({ recipe, from, to }: RecipeCall): Promise<void> {

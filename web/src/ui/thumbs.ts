@@ -1,4 +1,4 @@
-import { csrf } from '../api/client';
+import { answered } from '../api/client';
 
 export interface Wanted {
   photo: number;
@@ -58,12 +58,8 @@ async function fetchBatch(edge: number, batch: [string, Waiting][]): Promise<voi
   const cells = batch.map(([, { wanted }]) => ({ photo: wanted.photo, version: wanted.version }));
   let pictures: Blob[] = [];
   try {
-    const answer = await fetch('/api/pictures/cells', {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrf() },
-      body: JSON.stringify({ cells, edge }),
-    });
-    if (answer.ok) pictures = split(await answer.arrayBuffer());
+    const answer = await answered('/api/pictures/cells', { body: JSON.stringify({ cells, edge }) });
+    pictures = split(await answer.arrayBuffer());
   } catch {
     // Shown as empty; the board's next change asks again.
   }
