@@ -10,10 +10,9 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import types
 from numpy.typing import NDArray
 
-from tray_core.pixels.compiled import compiled, made, part, read
+from tray_core.pixels.compiled import compiled, made, part, read, types
 
 _F32 = np.float32
 _FAR = np.float32(1e9)
@@ -28,7 +27,7 @@ def _try(values: Any, highest: Any, lowest: Any, distance: Any, y: Any, x: Any, 
         highest[y, x], lowest[y, x] = high, low
 
 
-@compiled(types.void(read(types.float32, 2), read(types.uint8, 2), types.int64, made(types.float32, 2)))
+@compiled(lambda: [types.void(read(types.float32, 2), read(types.uint8, 2), types.int64, made(types.float32, 2))])
 def _barriers(values: Any, seeds: Any, passes: Any, distance: Any) -> None:
     height, width = values.shape
     highest, lowest = values.copy(), values.copy()

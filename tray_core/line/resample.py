@@ -12,12 +12,11 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import types
 from numpy.typing import NDArray
 
 from tray_core.line.resample_integers import resample_integers
 from tray_core.line.taps import taps
-from tray_core.pixels.compiled import compiled, made, part, read
+from tray_core.pixels.compiled import compiled, made, part, read, types
 
 _I32, _F32, _U = np.int32, np.float32, np.uint64
 _BLOCK = 32
@@ -146,7 +145,7 @@ def _unweight(sums: Any, channels: Any, most: Any) -> None:
 
 
 @compiled(
-    *(
+    lambda: [
         types.void(
             read(kind),
             types.uint64,
@@ -160,7 +159,7 @@ def _unweight(sums: Any, channels: Any, most: Any) -> None:
             made(kind),
         )
         for kind in (types.uint8, types.uint16)
-    )
+    ]
 )
 def _by_floats(
     pixels: Any,

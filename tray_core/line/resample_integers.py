@@ -11,10 +11,9 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import types
 
 from tray_core.line.taps import Taps
-from tray_core.pixels.compiled import compiled, made, part, read
+from tray_core.pixels.compiled import compiled, made, part, read, types
 from tray_core.pixels.lanes import (
     LANES,
     add_product,
@@ -131,18 +130,20 @@ def _put(sums: Any, many: Any, block: Any, side: Any, count: Any, out: Any, ther
 
 
 @compiled(
-    types.void(
-        read(types.uint8),
-        types.uint64,
-        types.uint64,
-        read(types.int64),
-        read(types.int16),
-        read(types.int16),
-        read(types.int64),
-        read(types.int16),
-        read(types.int16),
-        made(types.uint8),
-    )
+    lambda: [
+        types.void(
+            read(types.uint8),
+            types.uint64,
+            types.uint64,
+            read(types.int64),
+            read(types.int16),
+            read(types.int16),
+            read(types.int64),
+            read(types.int16),
+            read(types.int16),
+            made(types.uint8),
+        )
+    ]
 )
 def _resample(
     pixels: Any,

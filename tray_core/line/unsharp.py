@@ -8,9 +8,8 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import types
 
-from tray_core.pixels.compiled import compiled, made, part, read
+from tray_core.pixels.compiled import compiled, made, part, read, types
 from tray_core.pixels.lanes import LANES, store_changed, store_luminance
 
 WINDOW = 7
@@ -225,7 +224,7 @@ def _differ(luminance: Any, amount: Any, blur: Any) -> None:
 
 
 @compiled(
-    *(
+    lambda: [
         types.void(
             read(kind, 2),
             types.int64,
@@ -239,7 +238,7 @@ def _differ(luminance: Any, amount: Any, blur: Any) -> None:
             made(kind, 2),
         )
         for kind, wider in ((types.uint8, types.int16), (types.uint16, types.int32))
-    )
+    ]
 )
 def sharpened(
     pixels: Any,
@@ -289,10 +288,10 @@ def sharpened(
 
 
 @compiled(
-    *(
+    lambda: [
         types.void(read(kind, 2), types.int64, read(types.float32), types.float32, made(types.float32, 2))
         for kind in (types.uint8, types.uint16)
-    )
+    ]
 )
 def structure(pixels: Any, channels: int, weights: Any, guard: Any, out: Any) -> None:
     """The guard's mask on [0, 1] for height x (width * channels) pixels, height x width."""

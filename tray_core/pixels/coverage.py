@@ -7,17 +7,16 @@ from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
-from numba import types
 from numpy.typing import NDArray
 
-from tray_core.pixels.compiled import compiled, made, read
+from tray_core.pixels.compiled import compiled, made, read, types
 
 _STRIP = 512
 
 
 # Signed areas are summed up along each row: what an edge covers of its own pixels, and one height for all behind it
 # (Green's theorem, as renderers of type do it).
-@compiled(types.void(read(types.float64, 2), made(types.float64, 2)))
+@compiled(lambda: [types.void(read(types.float64, 2), made(types.float64, 2))])
 def _add_edges(points: Any, sums: Any) -> None:
     height, width = sums.shape[0], sums.shape[1] - 2
     count = len(points)

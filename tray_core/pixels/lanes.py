@@ -8,13 +8,12 @@ makes of them what the processor has. After a change here, files that use it mus
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import cache
 from typing import Any, cast
 
 from llvmlite import ir
-from numba import types
-from numba.core import cgutils
-from numba.core.datamodel.models import PrimitiveModel
-from numba.extending import intrinsic, register_model
+
+from tray_core.pixels.compiled import Late, types
 
 LANES = 32
 _I8, _I16, _I32, _I64 = (ir.IntType(bits) for bits in (8, 16, 32, 64))
@@ -22,18 +21,22 @@ _VECTOR, _WIDE, _BYTES, _FLOATS = (ir.VectorType(each, LANES) for each in (_I16,
 _THREE = ir.VectorType(_I8, 3 * LANES)
 
 
-class _Lanes(types.Type):
-    def __init__(self) -> None:
-        super().__init__(name="lanes")
+@cache
+def _lanes() -> Any:
+    """The type of a vector."""
+    from numba.core.datamodel.models import PrimitiveModel
+    from numba.extending import register_model
 
+    class Lanes(types.Type):  # type: ignore[misc]  # a class that is found by its name
+        def __init__(self) -> None:
+            super().__init__(name="lanes")
 
-_LANES: Any = _Lanes()
+    @register_model(Lanes)
+    class Model(PrimitiveModel):
+        def __init__(self, manager: Any, kind: Any) -> None:
+            super().__init__(manager, kind, _VECTOR)  # type: ignore[no-untyped-call]
 
-
-@register_model(_Lanes)
-class _Model(PrimitiveModel):
-    def __init__(self, manager: Any, kind: Any) -> None:
-        super().__init__(manager, kind, _VECTOR)  # type: ignore[no-untyped-call]
+    return Lanes()
 
 
 Build = Callable[[Any, Any, Any, Any], Any]
@@ -42,7 +45,13 @@ Build = Callable[[Any, Any, Any, Any], Any]
 
 def _operation(typed: Callable[..., tuple[Any, Build]]) -> Callable[..., Any]:
     """typed: takes Numba's typing context and the arguments' types, returns the signature and what builds the value."""
-    return cast(Callable[..., Any], intrinsic(typed))
+
+    def make() -> Any:
+        from numba.extending import intrinsic
+
+        return intrinsic(typed)
+
+    return cast(Callable[..., Any], Late(make, {}, inside=True))
 
 
 def _place(context: Any, builder: Any, kind: Any, array: Any, index: Any) -> Any:
@@ -79,7 +88,7 @@ def splat(typing: Any, value: Any) -> tuple[Any, Build]:
     def build(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         return _all(builder, args[0])
 
-    return _LANES(types.int16), build
+    return _lanes()(types.int16), build
 
 
 @_operation
@@ -89,7 +98,7 @@ def load(typing: Any, array: Any, index: Any) -> tuple[Any, Build]:
     def build(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         return _read(builder, _place(context, builder, signature.args[0], *args))
 
-    return _LANES(array, types.uint64), build
+    return _lanes()(array, types.uint64), build
 
 
 @_operation
@@ -100,7 +109,7 @@ def load_levels(typing: Any, array: Any, index: Any, bits: Any) -> tuple[Any, Bu
         levels = _read(builder, _place(context, builder, signature.args[0], *args[:2]), _BYTES)
         return builder.shl(builder.zext(levels, _VECTOR), _all(builder, args[2]))
 
-    return _LANES(array, types.uint64, types.int16), build
+    return _lanes()(array, types.uint64, types.int16), build
 
 
 @_operation
@@ -111,7 +120,7 @@ def store(typing: Any, array: Any, index: Any, value: Any) -> tuple[Any, Build]:
         _write(builder, _place(context, builder, signature.args[0], *args[:2]), args[2])
         return context.get_dummy_value()
 
-    return types.void(array, types.uint64, _LANES), build
+    return types.void(array, types.uint64, _lanes()), build
 
 
 @_operation
@@ -124,7 +133,7 @@ def add_product(typing: Any, sums: Any, value: Any, weight: Any) -> tuple[Any, B
         upper = builder.ashr(product, ir.Constant(_WIDE, [16] * LANES))
         return builder.add(args[0], builder.trunc(upper, _VECTOR))
 
-    return _LANES(_LANES, _LANES, _LANES), build
+    return _lanes()(_lanes(), _lanes(), _lanes()), build
 
 
 @_operation
@@ -135,7 +144,7 @@ def to_levels(typing: Any, value: Any, bits: Any) -> tuple[Any, Build]:
         levels = builder.ashr(args[0], _all(builder, args[1]))
         return _clipped(builder, levels)
 
-    return _LANES(_LANES, types.int16), build
+    return _lanes()(_lanes(), types.int16), build
 
 
 @_operation
@@ -214,6 +223,8 @@ def prefetch(typing: Any, array: Any, index: Any) -> tuple[Any, Build]:
     """Let the processor fetch what lies around array[index]; it may be read soon."""
 
     def build(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+        from numba.core import cgutils
+
         place = builder.bitcast(_place(context, builder, signature.args[0], *args), _I8.as_pointer())
         kind = ir.FunctionType(ir.VoidType(), [place.type, _I32, _I32, _I32])
         function = cgutils.get_or_insert_function(  # type: ignore[no-untyped-call]

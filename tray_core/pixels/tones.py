@@ -9,9 +9,8 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import types
 
-from tray_core.pixels.compiled import compiled, made, part, read
+from tray_core.pixels.compiled import compiled, made, part, read, types
 
 _F32, _I32, _U64 = np.float32, np.int32, np.uint64
 _PIECE = 512
@@ -50,18 +49,20 @@ def _saturated(red: Any, green: Any, blue: Any, light: Any, vivid: Any, pale: An
 
 
 @compiled(
-    types.void(
-        read(types.uint16, 3),
-        read(types.float32, 2),
-        read(types.float32),
-        read(types.float32),
-        read(types.float32, 2),
-        read(types.float32),
-        types.float32,
-        types.float32,
-        read(types.uint16, 2),
-        made(types.uint16, 3),
-    )
+    lambda: [
+        types.void(
+            read(types.uint16, 3),
+            read(types.float32, 2),
+            read(types.float32),
+            read(types.float32),
+            read(types.float32, 2),
+            read(types.float32),
+            types.float32,
+            types.float32,
+            read(types.uint16, 2),
+            made(types.uint16, 3),
+        )
+    ]
 )
 def toned(
     values: Any,
@@ -131,7 +132,9 @@ def toned(
                     out[row, start + k, 3] = values[row, start + k, 3]
 
 
-@compiled(types.void(read(types.uint16, 3), read(types.float32, 2), read(types.float32), made(types.float32, 2)))
+@compiled(
+    lambda: [types.void(read(types.uint16, 3), read(types.float32, 2), read(types.float32), made(types.float32, 2))]
+)
 def luminance(values: Any, curves: Any, weights: Any, out: Any) -> None:
     """Linear luminance of encoded values (height x width x channels). curves, weights: as in `toned`."""
     height, width, _ = values.shape

@@ -5,21 +5,20 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import types
 
-from tray_core.pixels.compiled import compiled, made, read
+from tray_core.pixels.compiled import compiled, made, read, types
 
 _U8, _U16, _U32, _U64 = np.uint8, np.uint16, np.uint32, np.uint64
 
 
-@compiled(types.void(read(types.uint8), made(types.uint16)))
+@compiled(lambda: [types.void(read(types.uint8), made(types.uint16))])
 def widened(values: Any, out: Any) -> None:
     """16 bits from 8, exactly: 65535 = 255 * 257."""
     for i in range(out.shape[0]):
         out[i] = _U16(_U32(values[i]) * _U32(257))
 
 
-@compiled(types.void(read(types.uint16), made(types.uint8)))
+@compiled(lambda: [types.void(read(types.uint16), made(types.uint8))])
 def narrowed(values: Any, out: Any) -> None:
     """8 bits from 16, rounded to nearest."""
     for i in range(out.shape[0]):
@@ -27,7 +26,9 @@ def narrowed(values: Any, out: Any) -> None:
         out[i] = _U8((_U32(values[i]) * _U32(255) + _U32(32895)) >> _U32(16))
 
 
-@compiled(types.void(read(types.uint16, 2), types.int64, types.int64, made(types.float64), made(types.uint8, 2)))
+@compiled(
+    lambda: [types.void(read(types.uint16, 2), types.int64, types.int64, made(types.float64), made(types.uint8, 2))]
+)
 def dithered(values: Any, channels: int, colors: int, noise: Any, out: Any) -> None:
     """8 bits from height x (width * channels) of 16, the first `colors` channels dithered, the others rounded.
 
@@ -49,14 +50,16 @@ def dithered(values: Any, channels: int, colors: int, noise: Any, out: Any) -> N
 
 
 @compiled(
-    types.void(
-        read(types.uint16),
-        read(types.float32, 2),
-        read(types.float32, 2),
-        read(types.uint16, 2),
-        read(types.uint16, 2),
-        made(types.uint16),
-    )
+    lambda: [
+        types.void(
+            read(types.uint16),
+            read(types.float32, 2),
+            read(types.float32, 2),
+            read(types.uint16, 2),
+            read(types.uint16, 2),
+            made(types.uint16),
+        )
+    ]
 )
 def by_matrix(values: Any, curves: Any, matrix: Any, tables: Any, dark: Any, out: Any) -> None:
     """RGB values of 16 bits through curves to linear, a matrix to places in tables, and the tables to encoded values.
@@ -84,10 +87,10 @@ def by_matrix(values: Any, curves: Any, matrix: Any, tables: Any, dark: Any, out
 
 
 @compiled(
-    *(
+    lambda: [
         types.void(read(kind), types.int64, read(types.uint16, 2), made(types.uint16))
         for kind in (types.uint8, types.uint16)
-    )
+    ]
 )
 def by_tables(values: Any, channels: int, tables: Any, out: Any) -> None:
     """Values through the tables of their channels, 3 x all values; grey through the second; alpha is only widened."""

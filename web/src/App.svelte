@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { onHint, paced, startLive } from './api/live';
+  import { opening } from './api/query.svelte';
   import Board from './board/Board.svelte';
   import { telling } from './runs/notice.svelte';
   import { connection } from './shell/connection.svelte';
@@ -19,12 +20,13 @@
   import NewTray from './trays/NewTray.svelte';
   import Uploads from './trays/Uploads.svelte';
   import DropZone from './trays/DropZone.svelte';
+  import Failed from './ui/Failed.svelte';
 
   /** Milliseconds after which pages that nobody opened yet are loaded. */
   const LATER = 2500;
   let keysOpen = $state(false);
   let newTrayOpen = $state(false);
-  let failed = $state('');
+  const opened = opening(() => studio.load());
 
   const section = $derived(router.parts[0] ?? 'trays');
   const id = $derived(Number(router.parts[1]));
@@ -35,7 +37,6 @@
   const asked = (name: string) => new URLSearchParams(router.query).get(name) ?? '';
 
   $effect(() => {
-    load();
     const runs = paced(async () => {
       await studio.loadRuns();
       telling.look();
@@ -66,11 +67,6 @@
     if (step) untrack(() => steps.did(step));
   });
 
-  function load(): void {
-    failed = '';
-    studio.load().catch((error: Error) => (failed = error.message));
-  }
-
   function pressed(event: KeyboardEvent): void {
     if (event.key.toLowerCase() === 'z' && (event.ctrlKey || event.metaKey) && !typing(event)) {
       event.preventDefault();
@@ -93,11 +89,8 @@
   <Header {section} {tray} onkeys={() => (keysOpen = true)} onnew={() => (newTrayOpen = true)} />
   <main>
     {#if busy.long}<div class="busy" role="progressbar" aria-label="Working"></div>{/if}
-    {#if failed}
-      <div class="empty">
-        <p>{failed}</p>
-        <button class="press" onclick={load}>Try again</button>
-      </div>
+    {#if opened.problem}
+      <Failed query={opened} />
     {:else if !studio.trays}
       <p class="empty dim" aria-busy="true">One moment…</p>
     {:else if section === 'recipes' && id}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import Choice from '../recipes/Choice.svelte';
   import { onEscape } from '../shell/escape';
   import { above, pageKey, typing } from '../shell/keys.svelte';
@@ -7,6 +8,7 @@
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
   import { coveredOf } from '../ui/CoveredParts.svelte';
+  import Failed from '../ui/Failed.svelte';
   import Range from '../ui/Range.svelte';
   import { BenchState } from './bench.svelte';
   import { moved, quarter, zoomed } from './geometry';
@@ -19,19 +21,18 @@
   // Keyed by its cell: none of the three changes in its life.
   // svelte-ignore state_referenced_locally
   const bench = new BenchState(tray, photo, recipe);
-  let failed = $state('');
+  const opened = opening(() => bench.load());
   let busy = $state(false);
   let guides = $state('thirds');
   const LIST_WAIT = 800;
   const GUIDES = $derived(['thirds', 'diagonals', 'center', ...(coveredOf(bench.bench?.content).length ? ['covered'] : []), 'none']);
 
   $effect(() => {
-    bench.load().catch((error: Error) => (failed = error.message));
     const reload = paced(async () => {
       if (!bench.changed) await bench.load();
     }, 400);
     return onHint((hint) => {
-      if (hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
+      if (hint.kind === 'resync' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
   });
 
@@ -123,8 +124,8 @@
     </span>
   {/if}
 </div>
-{#if failed}
-  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
+{#if opened.problem}
+  <Failed query={opened} instead={{ to: `/trays/${tray}`, text: 'Go to the board' }} />
 {:else if found}
   <div class="bench">
     <Stage state={bench} {guides} />

@@ -1,8 +1,10 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import { onEscape } from '../shell/escape';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
+  import Failed from '../ui/Failed.svelte';
   import { CloserState } from './closer.svelte';
   import ColorLook from './ColorLook.svelte';
   import Sharpness from './Sharpness.svelte';
@@ -15,16 +17,15 @@
   // Keyed by its address: none of them changes in its life.
   // svelte-ignore state_referenced_locally
   const closer = new CloserState(tray, photo, recipe);
-  let failed = $state('');
+  const opened = opening(() => closer.load());
   const parts = $derived((closer.facts?.parts ?? []).map(({ width, height }, index) => [String(index + 1), `${index + 1}: ${width} × ${height}`] as const));
 
   $effect(() => {
-    closer.load().catch((error: Error) => (failed = error.message));
     const reload = paced(async () => {
       if (!closer.changed) await closer.load();
     }, 400);
     return onHint((hint) => {
-      if (hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
+      if (hint.kind === 'resync' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
   });
 
@@ -44,8 +45,8 @@
     {/if}
   {/if}
 </div>
-{#if failed}
-  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
+{#if opened.problem}
+  <Failed query={opened} instead={{ to: `/trays/${tray}`, text: 'Go to the board' }} />
 {:else if !closer.bench || !closer.facts}
   <p class="empty dim" aria-busy="true">One moment…</p>
 {:else}

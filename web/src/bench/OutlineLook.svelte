@@ -1,11 +1,13 @@
 <script lang="ts">
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import { onEscape } from '../shell/escape';
   import { keepingKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
   import Quantity from '../recipes/Quantity.svelte';
+  import Failed from '../ui/Failed.svelte';
   import { count } from '../words/numbers';
   import { OutlineState } from './outline.svelte';
   import { BEGIN } from './outlines';
@@ -17,17 +19,16 @@
   // Keyed by its address: none of them changes in its life.
   // svelte-ignore state_referenced_locally
   const outline = new OutlineState(tray, photo);
-  let failed = $state('');
+  const opened = opening(() => outline.load());
   let room = $state({ width: 640, height: 400 });
   let stage = $state<OutlineStage>();
   let keeping = $state(false);
 
   $effect(() => {
-    outline.load().catch((error: Error) => (failed = error.message));
     undo.local = outline.steps;
     const reload = paced(() => outline.load(), 400);
     const stop = onHint((hint) => {
-      if (hint.kind === 'tray' && hint.id === tray) reload();
+      if (hint.kind === 'resync' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
     return () => {
       stop();
@@ -115,8 +116,8 @@
     {#if outline.found?.waiting}<span class="count">{count(outline.found.waiting, 'outline')} of the tray to look at</span>{/if}
   {/if}
 </div>
-{#if failed}
-  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
+{#if opened.problem}
+  <Failed query={opened} instead={{ to: `/trays/${tray}`, text: 'Go to the board' }} />
 {:else if !found}
   <p class="empty dim" aria-busy="true">One moment…</p>
 {:else}

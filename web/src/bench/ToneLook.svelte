@@ -1,12 +1,14 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import Choice from '../recipes/Choice.svelte';
   import { onEscape } from '../shell/escape';
   import { keepingKey } from '../shell/keys.svelte';
   import { say, showing, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { undo } from '../shell/undo.svelte';
+  import Failed from '../ui/Failed.svelte';
   import { count } from '../words/numbers';
   import Curve from './Curve.svelte';
   import { Fresh } from './closer.svelte';
@@ -25,7 +27,7 @@
   const tone = new ToneState(tray, photo, recipe);
   const now = new Fresh();
   const plain = new Fresh();
-  let failed = $state('');
+  const opened = opening(() => tone.load());
   let room = $state({ width: 640, height: 400 });
   let picking = $state(false);
   let before = $state(false);
@@ -37,11 +39,10 @@
   const CAST = { least: -100, most: 100, places: 0 };
 
   $effect(() => {
-    tone.load().catch((error: Error) => (failed = error.message));
     undo.local = tone.steps;
     const reload = paced(() => tone.load(), 400);
     const stop = onHint((hint) => {
-      if (hint.kind === 'tray' && hint.id === tray) reload();
+      if (hint.kind === 'resync' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
     return () => {
       stop();
@@ -169,8 +170,8 @@
     <span class="dim">{found.format}, {found.depth} bit · followed by all its renditions</span>
   {/if}
 </div>
-{#if failed}
-  <p class="empty">{failed} <a class="plain" href="/trays/{tray}">Go to the board</a></p>
+{#if opened.problem}
+  <Failed query={opened} instead={{ to: `/trays/${tray}`, text: 'Go to the board' }} />
 {:else if !found}
   <p class="empty dim" aria-busy="true">One moment…</p>
 {:else}

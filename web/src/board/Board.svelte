@@ -3,11 +3,13 @@
   import { VList } from 'virtua/svelte';
   import type { Recipe, Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import { onEscape } from '../shell/escape';
   import { letters, pageKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { steps } from '../shell/steps.svelte';
+  import Failed from '../ui/Failed.svelte';
   import { count } from '../words/numbers';
   import Actions from '../ui/Actions.svelte';
   import { BoardState } from './board.svelte';
@@ -36,7 +38,10 @@
   let top = 0;
   let inner = $state(0);
   let looking = $state(false);
-  let failed = $state('');
+  const opened = opening(async () => {
+    await board.load();
+    found();
+  });
   /** Making much is said before it starts: by key, nobody has read the button. */
   let sure = $state(false);
   /** The recipe whose number was pressed for many photos, until it is pressed again. */
@@ -49,7 +54,6 @@
   const focused = $derived(board.photos[board.focus.row]);
 
   $effect(() => {
-    begin();
     const reload = paced(() => board.load(), 120);
     // A run or a recipe may belong to this tray as well; the server knows.
     return onHint((hint) => {
@@ -85,11 +89,6 @@
   });
 
   const how = (event: MouseEvent) => ({ shift: event.shiftKey, add: event.ctrlKey || event.metaKey });
-
-  function begin(): void {
-    failed = '';
-    board.load().then(found, (error: Error) => (failed = error.message));
-  }
 
   /** Back where somebody left: the cell that had the focus, and the rows that were in view. */
   function found(): void {
@@ -262,11 +261,8 @@
 <BoardBar {board} />
 {#if steps.open && board.photos.length}<FirstSteps />{/if}
 
-{#if failed}
-  <div class="empty">
-    <p>{failed}</p>
-    <button class="press" onclick={begin}>Try again</button>
-  </div>
+{#if opened.problem}
+  <Failed query={opened} />
 {:else if !board.board}
   <p class="empty dim" aria-busy="true">Laying out the board…</p>
 {:else}

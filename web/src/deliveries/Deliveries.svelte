@@ -2,8 +2,9 @@
   import { TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { somePages } from '../api/pages';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { say, trying } from '../shell/notices.svelte';
+  import Asked from '../ui/Asked.svelte';
   import Confirm from '../ui/Confirm.svelte';
   import CutName from '../ui/CutName.svelte';
   import Table from '../ui/Table.svelte';
@@ -13,46 +14,34 @@
   type Account = Schemas['AccountOut'];
   type Delivery = Schemas['DeliveryOut'];
 
-  let accounts = $state.raw<Account[]>();
-  let outlets = $state.raw<Schemas['OutletOut'][]>([]);
-  let chosen = $state<number>();
+  /** The one that somebody pressed. */
+  let pressed = $state<number>();
   let filter = $state('');
   let wanted = $state(1);
-  let rows = $state.raw<Delivery[]>([]);
-  let total = $state(0);
-  let failed = $state('');
   let editing = $state.raw<{ account: Account | undefined }>();
   let deleting = $state.raw<Account>();
   let trying_ = $state<number>();
-  let turn = 0;
   const STATES = [['', 'All'], ['waiting', 'Waiting'], ['sending', 'Being sent'], ['sent', 'Sent'], ['failed', 'Failed'], ['stopped', 'Stopped']] as const;
   const KINDS: Record<string, string> = { platform: 'platform', folder: 'folder', webdav: 'WebDAV', s3: 'S3', sftp: 'SFTP' };
 
-  async function load(): Promise<void> {
-    const mine = ++turn;
-    const [found, sheets] = await Promise.all([taken(api.GET('/api/accounts')), taken(api.GET('/api/outlets'))]);
-    if (mine !== turn) return;
-    [accounts, outlets] = [found, sheets];
-    chosen = found.some((each) => each.id === chosen) ? chosen : (found.find((each) => Object.values(each.counts).some(Boolean)) ?? found[0])?.id;
-    if (chosen === undefined) return;
-    const at = { number: chosen };
-    const got = await somePages<Delivery>(wanted, async (start) => {
-      const page = await taken(api.GET('/api/accounts/{number}/deliveries', { params: { path: at, query: { state: filter, start } } }));
-      return { total: page.total, rows: page.deliveries };
-    });
-    if (mine === turn) ({ rows, total } = got);
-  }
-
-  $effect(() => {
-    void [chosen, filter, wanted];
-    load().catch((error: Error) => (failed = error.message));
-  });
-  $effect(() => {
-    const reload = paced(load, 400);
-    return onHint((hint) => void ((hint.kind === 'delivery' || hint.kind === 'resync') && reload()));
-  });
-
-  const account = $derived(accounts?.find((each) => each.id === chosen));
+  const list = asking(
+    async () => {
+      const [wish, state, many] = [pressed, filter, wanted];
+      const [accounts, outlets] = await Promise.all([taken(api.GET('/api/accounts')), taken(api.GET('/api/outlets'))]);
+      const chosen = (accounts.find((each) => each.id === wish) ?? accounts.find((each) => Object.values(each.counts).some(Boolean)) ?? accounts[0])?.id;
+      if (chosen === undefined) return { accounts, outlets, chosen, rows: [], total: 0 };
+      const got = await somePages<Delivery>(many, async (start) => {
+        const page = await taken(api.GET('/api/accounts/{number}/deliveries', { params: { path: { number: chosen }, query: { state, start } } }));
+        return { total: page.total, rows: page.deliveries };
+      });
+      return { accounts, outlets, chosen, ...got };
+    },
+    (hint) => hint.kind === 'delivery',
+    400,
+  );
+  const { load } = list;
+  const chosen = $derived(list.data?.chosen);
+  const account = $derived(list.data?.accounts.find((each) => each.id === chosen));
   const number = (state: string) => (state ? (account?.counts[state] ?? 0) : Object.values(account?.counts ?? {}).reduce((sum, each) => sum + each, 0));
   const path = $derived({ number: chosen ?? 0 });
 
@@ -90,15 +79,15 @@
 <svelte:head><title>Deliveries · Upper Tray</title></svelte:head>
 <div class="page">
   <div class="head"><h1>Deliveries</h1><a class="plain" href="/runs">Runs</a> <a class="plain" href="/links">Pick-ups and proof rooms</a><button class="press small" onclick={() => (editing = { account: undefined })}>New account</button></div>
-  {#if failed}<p>{failed}</p>
-  {:else if !accounts}<p class="dim" aria-busy="true">One moment…</p>
-  {:else if accounts.length === 0}<p>No accounts yet. An account is where finished files are sent: a platform, a folder, a store. Add one, then choose it in a recipe’s place station, or send a run’s files from its page.</p>
+  <Asked query={list}>
+  {#snippet children({ accounts, rows, total })}
+  {#if accounts.length === 0}<p>No accounts yet. An account is where finished files are sent: a platform, a folder, a store. Add one, then choose it in a recipe’s place station, or send a run’s files from its page.</p>
   {:else}
     <div class="columns">
       <div class="accounts" role="list" aria-label="Accounts">
         {#each accounts as each (each.id)}
           <div class="account" class:on={each.id === chosen} role="listitem">
-            <button class="open" aria-pressed={each.id === chosen} onclick={() => ((chosen = each.id), (filter = ''), (wanted = 1))}><span class="strong">{each.name}</span><span class="dim">{KINDS[each.kind]}{each.paused ? ' · paused' : ''}</span><span>{each.counts['sent'] ?? 0} sent{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0) ? `, ${(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0)} waiting` : ''}</span></button>
+            <button class="open" aria-pressed={each.id === chosen} onclick={() => ((pressed = each.id), (filter = ''), (wanted = 1))}><span class="strong">{each.name}</span><span class="dim">{KINDS[each.kind]}{each.paused ? ' · paused' : ''}</span><span>{each.counts['sent'] ?? 0} sent{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0) ? `, ${(each.counts['waiting'] ?? 0) + (each.counts['sending'] ?? 0)} waiting` : ''}</span></button>
             <p class="do"><button class="plain" disabled={trying_ !== undefined} aria-label="Try it: {each.name}" onclick={() => tryOut(each)}>{trying_ === each.id ? 'Knocking…' : 'Try it'}</button> <button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { account: each })}>Change</button> <button class="plain" aria-label="Delete {each.name}" onclick={() => (deleting = each)}>Delete</button></p>
           </div>
         {/each}
@@ -130,12 +119,14 @@
       </section>
     </div>
   {/if}
+  {/snippet}
+  </Asked>
 </div>
 {#if deleting}
   {@const gone = deleting}
   <Confirm title="Delete {gone.name}?" text="What was sent stays where it is; what waits is not sent, and its receipts go." doing="Delete the account" ondo={() => remove(gone)} onclose={() => (deleting = undefined)} />
 {/if}
-{#if editing}<AccountForm account={editing.account} {outlets} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void trying(load); }} />{/if}
+{#if editing}<AccountForm account={editing.account} outlets={list.data?.outlets ?? []} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void load(); }} />{/if}
 
 <style>
   .page { padding: 16px; overflow: auto; }

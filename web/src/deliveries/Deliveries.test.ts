@@ -33,7 +33,7 @@ beforeEach(() => {
   });
 });
 
-const names = () => screen.queryAllByRole('row').slice(1).map((each) => within(each).getByRole('link', { name: /bench/ }).textContent);
+const names = () => screen.queryAllByRole('row').slice(1).map((each) => within(each).getByRole('link', { name: /bench/ }).querySelector('.whole')?.textContent);
 async function opened() {
   render(Deliveries);
   await waitFor(() => expect(names()).toHaveLength(3));

@@ -2,9 +2,10 @@
   import { Checkbox, TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { somePages } from '../api/pages';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
+  import Asked from '../ui/Asked.svelte';
   import Confirm from '../ui/Confirm.svelte';
   import Table from '../ui/Table.svelte';
   import { bytes, count, when } from '../words/numbers';
@@ -13,48 +14,37 @@
   type Inlet = Schemas['InletOut'];
   type Arrival = Schemas['ArrivalOut'];
 
-  let inlets = $state.raw<Inlet[]>();
-  let roots = $state.raw<Schemas['RootOut'][]>([]);
-  let chosen = $state<number>();
+  /** The one that somebody pressed. */
+  let pressed = $state<number>();
   let filter = $state('');
   let wanted = $state(1);
-  let rows = $state.raw<Arrival[]>([]);
-  let total = $state(0);
-  let failed = $state('');
   let editing = $state.raw<{ inlet: Inlet | undefined }>();
   /** Recipes for what waits. */
   let recipes = $state.raw<readonly number[]>([]);
   let deleting = $state.raw<Inlet>();
   let telling = $state(false);
-  let turn = 0;
   const STATES = [['', 'All'], ['settling', 'Arriving'], ['reading', 'Being read'], ['waiting', 'Wait for you'], ['making', 'Being made'], ['made', 'Made'], ['failed', 'Failed'], ['gone', 'Gone']] as const;
   const WORDS: Record<string, string> = Object.fromEntries(STATES.map(([state, title]) => [state, title.toLowerCase()]));
 
-  async function load(): Promise<void> {
-    const mine = ++turn;
-    const [found, folders] = await Promise.all([taken(api.GET('/api/inlets')), taken(api.GET('/api/roots'))]);
-    if (mine !== turn) return;
-    [inlets, roots] = [found, folders];
-    chosen = found.some((each) => each.id === chosen) ? chosen : found[0]?.id;
-    if (chosen === undefined) return;
-    const at = { number: chosen };
-    const got = await somePages<Arrival>(wanted, async (start) => {
-      const page = await taken(api.GET('/api/inlets/{number}/arrivals', { params: { path: at, query: { state: filter, start } } }));
-      return { total: page.total, rows: page.arrivals };
-    });
-    if (mine === turn) ({ rows, total } = got);
-  }
-
-  $effect(() => {
-    void [chosen, filter, wanted];
-    load().catch((error: Error) => (failed = error.message));
-  });
-  $effect(() => {
-    const reload = paced(load, 400);
-    return onHint((hint) => void (['inlet', 'run', 'resync'].includes(hint.kind) && reload()));
-  });
-
-  const inlet = $derived(inlets?.find((each) => each.id === chosen));
+  const list = asking(
+    async () => {
+      const [wish, state, many] = [pressed, filter, wanted];
+      const [inlets, roots] = await Promise.all([taken(api.GET('/api/inlets')), taken(api.GET('/api/roots'))]);
+      const chosen = (inlets.find((each) => each.id === wish) ?? inlets[0])?.id;
+      if (chosen === undefined) return { inlets, roots, chosen, rows: [], total: 0 };
+      const got = await somePages<Arrival>(many, async (start) => {
+        const page = await taken(api.GET('/api/inlets/{number}/arrivals', { params: { path: { number: chosen }, query: { state, start } } }));
+        return { total: page.total, rows: page.arrivals };
+      });
+      return { inlets, roots, chosen, ...got };
+    },
+    (hint) => hint.kind === 'inlet' || hint.kind === 'run',
+    400,
+  );
+  const { load } = list;
+  const roots = $derived(list.data?.roots ?? []);
+  const chosen = $derived(list.data?.chosen);
+  const inlet = $derived(list.data?.inlets.find((each) => each.id === chosen));
   const number = (state: string) => (state ? (inlet?.counts[state] ?? 0) : Object.values(inlet?.counts ?? {}).reduce((sum, each) => sum + each, 0));
   const path = $derived({ number: chosen ?? 0 });
   const known = $derived(studio.recipes.filter((each) => !each.archived));
@@ -102,15 +92,15 @@
 <svelte:head><title>Inlets · Upper Tray</title></svelte:head>
 <div class="page">
   <div class="head"><h1>Inlets</h1><span class="dim">Folders that are watched: what arrives goes through recipes by itself.</span><button class="press small" disabled={!roots.length} onclick={() => (editing = { inlet: undefined })}>New inlet</button></div>
-  {#if failed}<p>{failed}</p>
-  {:else if !inlets}<p class="dim" aria-busy="true">One moment…</p>
-  {:else if inlets.length === 0}<p>{roots.length ? 'No inlets yet. Choose a folder that a card reader, a sync program or a camera puts files into.' : 'There is no root to watch a folder in. Whoever runs the server adds one.'}</p>
+  <Asked query={list}>
+  {#snippet children({ inlets, rows, total })}
+  {#if inlets.length === 0}<p>{roots.length ? 'No inlets yet. Choose a folder that a card reader, a sync program or a camera puts files into.' : 'There is no root to watch a folder in. Whoever runs the server adds one.'}</p>
   {:else}
     <div class="columns">
       <div class="list" role="list" aria-label="Inlets">
         {#each inlets as each (each.id)}
           <div class="inlet" class:on={each.id === chosen} role="listitem">
-            <button class="open" aria-pressed={each.id === chosen} onclick={() => ((chosen = each.id), (filter = ''), (wanted = 1), (telling = false))}><span class="strong">{each.name}</span><span class="dim">{each.root_name}/{each.path}{each.paused ? ' · paused' : ''}</span><span>{each.counts['made'] ?? 0} made{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{each.counts['waiting'] ? `, ${each.counts['waiting']} waiting` : ''}</span></button>
+            <button class="open" aria-pressed={each.id === chosen} onclick={() => ((pressed = each.id), (filter = ''), (wanted = 1), (telling = false))}><span class="strong">{each.name}</span><span class="dim">{each.root_name}/{each.path}{each.paused ? ' · paused' : ''}</span><span>{each.counts['made'] ?? 0} made{each.counts['failed'] ? `, ${each.counts['failed']} failed` : ''}{each.counts['waiting'] ? `, ${each.counts['waiting']} waiting` : ''}</span></button>
             {#if each.problem}<p class="bad">{each.problem}</p>{/if}
             <p class="do"><button class="plain" aria-label="Change {each.name}" onclick={() => (editing = { inlet: each })}>Change</button> <a class="plain" href="/trays/{each.tray}">Its tray</a> <button class="plain" aria-label="Stop watching {each.name}" onclick={() => (deleting = each)}>Stop watching</button></p>
           </div>
@@ -151,12 +141,14 @@
       </section>
     </div>
   {/if}
+  {/snippet}
+  </Asked>
 </div>
 {#if deleting}
   {@const gone = deleting}
   <Confirm title="Stop watching {gone.name}?" text="Its files, its tray and what was made of them stay. The list of what arrived goes, and its token posts nothing any more." doing="Stop watching" ondo={() => remove(gone)} onclose={() => (deleting = undefined)} />
 {/if}
-{#if editing}<InletForm inlet={editing.inlet} {roots} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void trying(load); }} />{/if}
+{#if editing}<InletForm inlet={editing.inlet} {roots} onclose={() => (editing = undefined)} onkept={() => { editing = undefined; void load(); }} />{/if}
 
 <style>
   .page { padding: 16px; overflow: auto; }

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { say } from '../shell/notices.svelte';
+  import Asked from '../ui/Asked.svelte';
   import CutName from '../ui/CutName.svelte';
   import Table from '../ui/Table.svelte';
   import { count } from '../words/numbers';
@@ -12,19 +13,13 @@
 
   type Detail = Schemas['LinkDetailOut'];
   type Judged = Schemas['JudgedOut'];
-  let link = $state.raw<Detail>();
-  let failed = $state('');
   const SAYS = ['yes', 'maybe', 'no'] as const;
 
-  async function load(): Promise<void> {
-    link = await taken(api.GET('/api/links/{number}', { params: { path: { number: id } } }));
-  }
-
-  $effect(() => {
-    load().catch((error: Error) => (failed = error.message));
-    const reload = paced(load, 300);
-    return onHint((hint) => void ((hint.kind === 'resync' || (hint.kind === 'link' && hint.id === id)) && reload()));
-  });
+  const page = asking<Detail>(
+    () => taken(api.GET('/api/links/{number}', { params: { path: { number: id } } })),
+    (hint) => hint.kind === 'link' && hint.id === id,
+  );
+  const link = $derived(page.data);
 
   const says = (item: Judged, guest: number) => item.said.find((each) => each.guest === guest && each.says)?.says ?? '';
   const comments = (item: Judged) => item.said.filter((each) => each.text);
@@ -44,9 +39,8 @@
 
 <svelte:head><title>{link?.name ?? 'Link'} · Upper Tray</title></svelte:head>
 <div class="page">
-  {#if failed}<p>{failed} <a class="plain" href="/links">Go to the links</a></p>
-  {:else if !link}<p class="dim" aria-busy="true">One moment…</p>
-  {:else}
+  <Asked query={page} instead={{ to: '/links', text: 'Go to the links' }}>
+  {#snippet children(link)}
     <div class="head"><a class="dim" href="/links">‹ Links</a><h1>{link.name}</h1><span class="dim">{link.kind === 'pickup' ? `for picking up ${count(link.files, 'file')}` : `for choosing from ${count(link.files, 'picture')}`} · opened {link.opened === 1 ? 'once' : `${link.opened} times`}{link.kind === 'pickup' ? `, ${count(link.saved, 'file')} saved` : ''}{link.withdrawn ? ' · withdrawn' : link.good ? '' : ' · ended'}</span></div>
     <div class="columns" class:one={link.kind === 'pickup'}>
       {#if link.kind === 'proof'}
@@ -72,7 +66,8 @@
       {/if}
       <section class="address" aria-label="Address"><Address {link} narrow={link.kind === 'proof'} /></section>
     </div>
-  {/if}
+  {/snippet}
+  </Asked>
 </div>
 
 <style>

@@ -1,26 +1,18 @@
 <script lang="ts">
   import { TableCell, TableRow } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { undo } from '../shell/undo.svelte';
+  import Asked from '../ui/Asked.svelte';
   import Table from '../ui/Table.svelte';
   import { count } from '../words/numbers';
 
   type Link = Schemas['LinkOut'];
-  let links = $state.raw<Link[]>();
-  let failed = $state('');
-
-  async function load(): Promise<void> {
-    links = await taken(api.GET('/api/links'));
-    failed = '';
-  }
-
-  $effect(() => {
-    load().catch((error: Error) => (failed = error.message));
-    const reload = paced(load, 400);
-    return onHint((hint) => void ((hint.kind === 'link' || hint.kind === 'resync') && reload()));
-  });
+  const list = asking<Link[]>(
+    () => taken(api.GET('/api/links')),
+    (hint) => hint.kind === 'link',
+  );
 
   const day = (text: string) => new Date(text).toLocaleDateString('en-US', { day: 'numeric', month: 'short', year: 'numeric' });
   const stands = (link: Link) => (link.withdrawn ? 'withdrawn' : link.good ? `until ${day(link.expires)}` : 'ended');
@@ -31,7 +23,7 @@
       await taken(api.PUT('/api/links/{number}', { params: { path: { number: link.id } }, body: { withdrawn } }));
       undo.push({ what: `${withdrawn ? 'withdrew' : 'opened'} ${link.name}`, at: '/links', place: 'Links', undo: [call(!withdrawn)], redo: [call(withdrawn)] });
       say(withdrawn ? `${link.name} opens for nobody now.` : `${link.name} opens again.`);
-      await load();
+      await list.load();
     });
   }
 
@@ -48,9 +40,9 @@
 <svelte:head><title>Links · Upper Tray</title></svelte:head>
 <div class="page">
   <div class="head"><h1>Pick-ups and proof rooms</h1><a class="plain" href="/runs">Runs</a> <a class="plain" href="/deliveries">Deliveries</a></div>
-  {#if failed}<p>{failed}</p>
-  {:else if !links}<p class="dim" aria-busy="true">One moment…</p>
-  {:else if links.length === 0}<p>Nothing is handed over yet. Open a run and press <b>Hand over…</b> to make a link for a phone, a guest or a client.</p>
+  <Asked query={list}>
+  {#snippet children(links)}
+  {#if links.length === 0}<p>Nothing is handed over yet. Open a run and press <b>Hand over…</b> to make a link for a phone, a guest or a client.</p>
   {:else}
     <Table heads={[{ text: 'Name' }, { text: 'For' }, ...['Files', 'Opened', 'Saved', 'Guests'].map((text) => ({ text, holds: 'number' as const })), { text: 'Opens' }, { text: 'What can be done', holds: 'acts' }]}>
         {#each links as link (link.id)}
@@ -72,6 +64,8 @@
     </Table>
     <p class="dim">{count(links.length, 'link')}</p>
   {/if}
+  {/snippet}
+  </Asked>
 </div>
 
 <style>

@@ -2,11 +2,13 @@
   import { Checkbox, TextArea, TextInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import { say, showing, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { studio } from '../shell/studio.svelte';
   import { changedRecipe, undo } from '../shell/undo.svelte';
   import type { Area } from '../ui/CoveredParts.svelte';
+  import Failed from '../ui/Failed.svelte';
   import Pick from '../ui/Pick.svelte';
   import CheckFiles from './CheckFiles.svelte';
   import Covered from './Covered.svelte';
@@ -19,12 +21,11 @@
   // Keyed by its address: it never changes in its life.
   // svelte-ignore state_referenced_locally
   const sheet = new SheetState(id);
-  let failed = $state('');
+  const opened = opening(() => sheet.load());
   let busy = $state(false);
   let saving = $state(false);
 
   $effect(() => {
-    sheet.load().catch((error: Error) => (failed = error.message));
     undo.local = sheet.steps;
     const reload = paced(() => sheet.load(), 300);
     const stop = onHint((hint) => void (['outlet', 'recipe', 'resync'].includes(hint.kind) && void showing(async () => reload())));
@@ -102,8 +103,8 @@
 <svelte:head><title>{sheet.outlet?.name ?? 'Outlet'} · Upper Tray</title></svelte:head>
 <svelte:window onkeydown={pressed} />
 <div class="page">
-  {#if failed}
-    <p>{failed} <a class="plain" href="/outlets">Go to the outlets</a></p>
+  {#if opened.problem}
+    <Failed query={opened} instead={{ to: '/outlets', text: 'Go to the outlets' }} />
   {:else if !sheet.outlet}
     <p class="dim" aria-busy="true">One moment…</p>
   {:else}

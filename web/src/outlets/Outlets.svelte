@@ -1,30 +1,22 @@
 <script lang="ts">
   import { api, taken } from '../api/client';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
+  import Asked from '../ui/Asked.svelte';
   import Confirm from '../ui/Confirm.svelte';
   import { count } from '../words/numbers';
   import type { Json } from './fields';
   import type { Outlet } from './sheet.svelte';
   import UseShape from './UseShape.svelte';
 
-  let outlets = $state.raw<Outlet[]>();
+  const list = asking<Outlet[]>(
+    () => taken(api.GET('/api/outlets')),
+    (hint) => hint.kind === 'outlet' || hint.kind === 'recipe',
+  );
   let busy = $state(false);
-  let failed = $state('');
   let deleting = $state.raw<Outlet>();
   let chooser = $state<HTMLInputElement>();
-
-  async function load(): Promise<void> {
-    outlets = await taken(api.GET('/api/outlets'));
-    failed = '';
-  }
-
-  $effect(() => {
-    load().catch((error: Error) => (failed = error.message));
-    const reload = paced(load, 300);
-    return onHint((hint) => void (['outlet', 'recipe', 'resync'].includes(hint.kind) && reload()));
-  });
 
   const uses = (outlet: Outlet) => (outlet.content['uses'] as Json[] | undefined) ?? [];
   const day = (text: unknown) => (text ? new Date(`${String(text)}T12:00`).toLocaleDateString('en-US', { day: 'numeric', month: 'short', year: 'numeric' }) : '');
@@ -43,7 +35,7 @@
     void trying(async () => {
       await taken(api.DELETE('/api/outlets/{number}', { params: { path: { number: outlet.id } } }));
       say(outlet.recipes.length ? `${outlet.name} is deleted. ${count(outlet.recipes.length, 'recipe')} kept its rules.` : `${outlet.name} is deleted.`);
-      await load();
+      await list.load();
     });
   }
 
@@ -72,13 +64,13 @@
     <button class="press small" disabled={busy} onclick={() => create(EMPTY)}>New outlet</button>
   </div>
   <input class="chooser" type="file" accept=".json,application/json" aria-label="The sheet of an outlet" tabindex="-1" bind:this={chooser} onchange={(event) => void takeIn(event)} />
-  {#if failed}<p>{failed} <button class="plain" onclick={() => void load().catch((error: Error) => (failed = error.message))}>Try again</button></p>
-  {:else if !outlets}<p class="dim" aria-busy="true">One moment…</p>
-  {:else if outlets.length === 0}
+  <Asked query={list}>
+  {#snippet children(outlets)}
+  {#if outlets.length === 0}
     <p>No outlets yet. A sheet says what a site takes: formats, pixels, shapes, weight. Recipes for it are held against it, and files can be checked and rehearsed before anybody sees them.</p>
   {/if}
   <div class="cards">
-    {#each outlets ?? [] as outlet (outlet.id)}
+    {#each outlets as outlet (outlet.id)}
       {@const stale = outlet.recipes.filter((each) => each.changed || each.gone).length}
       <article>
         <a class="open" href="/outlets/{outlet.id}">
@@ -98,6 +90,8 @@
       </article>
     {/each}
   </div>
+  {/snippet}
+  </Asked>
 </div>
 
 {#if deleting}

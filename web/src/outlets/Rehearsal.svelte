@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { tick, untrack } from 'svelte';
+  import { tick } from 'svelte';
   import { api, taken, type Tray } from '../api/client';
+  import { opening } from '../api/query.svelte';
   import { dragging } from '../bench/dragging';
   import { onEscape } from '../shell/escape';
   import { pageKey } from '../shell/keys.svelte';
@@ -9,6 +10,7 @@
   import { studio } from '../shell/studio.svelte';
   import { changedRecipe, undo } from '../shell/undo.svelte';
   import type { Area } from '../ui/CoveredParts.svelte';
+  import Failed from '../ui/Failed.svelte';
   import Panel from '../ui/Panel.svelte';
   import { count } from '../words/numbers';
   import AddVariant from './AddVariant.svelte';
@@ -34,14 +36,11 @@
   const VIEWS = [['pixels', 'at 100 %'], ['page', 'on its page'], ['phone', 'on a phone']] as const;
 
   const trayId = $derived(tray?.id);
-  $effect(() => {
-    const number = trayId;
-    if (number === undefined) return;
-    untrack(() => void load(number).catch((error: Error) => (failed = error.message)));
-    return () => rehearsal.stop();
-  });
+  const opened = opening(() => load(trayId), () => trayId);
+  $effect(() => () => rehearsal.stop());
 
-  async function load(number: number): Promise<void> {
+  async function load(number: number | undefined): Promise<void> {
+    if (number === undefined) return;
     const path = { number };
     const [board, sheet] = await Promise.all([taken(api.GET('/api/trays/{number}/board', { params: { path } })), taken(api.GET('/api/outlets/{number}', { params: { path: { number: outlet } } }))]);
     found = sheet;
@@ -161,6 +160,8 @@
 </div>
 {#if failed}
   <p class="empty">{failed} <a class="plain" href="/outlets/{outlet}">Go to the outlet</a></p>
+{:else if opened.problem}
+  <Failed query={opened} instead={{ to: `/outlets/${outlet}`, text: 'Go to the outlet' }} />
 {:else if !tray}
   <p class="empty">There is no tray yet to take a photo from. <a class="plain" href="/">Go to the board</a></p>
 {:else if !rehearsal.about}

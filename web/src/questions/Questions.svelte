@@ -1,11 +1,12 @@
 <script lang="ts">
   import { api, taken, type Schemas } from '../api/client';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { onEscape } from '../shell/escape';
   import { pageKey } from '../shell/keys.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { count } from '../words/numbers';
+  import Asked from '../ui/Asked.svelte';
   import Question from './Question.svelte';
 
   type Item = Schemas['QuestionOut'];
@@ -21,13 +22,16 @@
   const HEADS: Record<string, string> = { crop: 'Crop to place', name: 'Name taken', word: 'Word missing', outline: 'Outline to check' };
   const KEYS: Record<string, Answer> = { n: 'new-name', r: 'replace', k: 'keep' };
 
-  let found = $state.raw<Schemas['QuestionsOut']>();
   let kind = $state('');
   let here = $state<number>();
-  let failed = $state('');
   let list = $state<HTMLElement>();
-  let turn = 0;
 
+  const asked = asking<Schemas['QuestionsOut']>(
+    () => taken(api.GET('/api/questions', { params: { query: { kind } } })),
+    (hint) => hint.kind === 'run' || hint.kind === 'tray',
+    200,
+  );
+  const found = $derived(asked.data);
   const questions = $derived(found?.questions ?? []);
   const all = $derived(Object.values(found?.counts ?? {}).reduce((sum, each) => sum + each, 0));
   const current = $derived(questions.find((each) => each.id === here) ?? questions[0]);
@@ -42,23 +46,7 @@
     return made;
   });
 
-  $effect(() => {
-    void kind;
-    load().catch((error: Error) => (failed = error.message));
-  });
-  $effect(() => {
-    const reload = paced(load, 200);
-    return onHint((hint) => ['run', 'tray', 'resync'].includes(hint.kind) && reload());
-  });
   $effect(() => onEscape(() => void router.go('/')));
-
-  async function load(): Promise<void> {
-    const mine = ++turn;
-    const answer = await taken(api.GET('/api/questions', { params: { query: { kind } } }));
-    if (mine !== turn) return;
-    found = answer;
-    failed = '';
-  }
 
   /** Answer a question, those of its recipe, or all alike. */
   function answer(said: Answer, which: Item | undefined, alike?: 'recipe' | 'all'): void {
@@ -69,7 +57,7 @@
       const done = await taken(api.POST('/api/questions/answers', { body }));
       if (alike) say(`Answered ${count(done.answered, 'question')}`);
       here = after;
-      await load();
+      await asked.load();
       focus();
     });
   }
@@ -82,7 +70,7 @@
     void trying(async () => {
       await taken(api.PUT('/api/trays/{number}/words', { params: { path: { number: item.tray as number } }, body: { edits: [edit] } }));
       here = after;
-      await load();
+      await asked.load();
       focus();
     });
   }
@@ -133,14 +121,9 @@
   </div>
   {#if found?.total}<span class="dim">everything else goes on: {found.made.toLocaleString('en-US')} of {found.total.toLocaleString('en-US')} made</span>{/if}
 </div>
-{#if failed}
-  <div class="empty">
-    <p>{failed}</p>
-    <button class="press" onclick={() => void trying(load)}>Try again</button>
-  </div>
-{:else if !found}
-  <p class="empty dim" aria-busy="true">One moment…</p>
-{:else if !questions.length}
+<Asked query={asked}>
+{#snippet children(found)}
+{#if !questions.length}
   <div class="empty">
     <p class="title">Nothing waits for you</p>
     <p>Runs ask here when a name is taken, a word is missing, or a crop is to be placed.</p>
@@ -178,6 +161,8 @@
     {#if all > questions.length && kind === ''}<p class="dim">{count(all - questions.length, 'more question')} will follow.</p>{/if}
   </div>
 {/if}
+{/snippet}
+</Asked>
 <div class="foot">
   <p class="sums">{#if found}<span><b>{all.toLocaleString('en-US')}</b> {all === 1 ? 'question' : 'questions'} of {count(found.runs, 'run')}</span>{/if}</p>
   <div class="do">

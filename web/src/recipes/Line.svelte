@@ -2,6 +2,8 @@
   import { Checkbox } from 'carbon-components-svelte';
   import type { Schemas, Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
+  import Failed from '../ui/Failed.svelte';
   import { photoPicture } from '../ui/pictures';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
@@ -28,13 +30,13 @@
   // svelte-ignore state_referenced_locally
   const line = new LineState(id);
   const WORKING_EDGE = 960;
-  let failed = $state('');
   let room = $state({ width: 560, height: 300 });
 
   // The list of trays comes anew with every hint; only another tray is a reason to begin anew.
   const trayId = $derived(tray?.id);
+  const opened = opening(() => line.load(trayId), () => trayId);
   $effect(() => {
-    line.load(trayId).catch((error: Error) => (failed = error.message));
+    void trayId;
     return () => void trying(() => line.leave());
   });
 
@@ -186,8 +188,8 @@
 <svelte:head><title>{line.recipe ? String(line.content['title']) : 'Recipe'} · Upper Tray</title></svelte:head>
 <svelte:window onkeydown={pressed} />
 {#snippet marking(plan: Schemas['DraftPlanOut'])}<MarkHandle {line} {plan} />{/snippet}
-{#if failed}
-  <p class="empty">{failed}</p>
+{#if opened.problem}
+  <Failed query={opened} instead={{ to: '/recipes', text: 'Go to the recipes' }} />
 {:else if line.recipe}
   <h1 class="visually-hidden">Recipe {String(line.content['title'])}</h1>
   <div class="top">

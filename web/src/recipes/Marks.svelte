@@ -1,10 +1,11 @@
 <script lang="ts">
   import { FileUploaderButton } from 'carbon-components-svelte';
   import { api, fieldsOf, sent, taken, type Schemas } from '../api/client';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { say, trying } from '../shell/notices.svelte';
   import { unused } from '../words/names';
   import { count } from '../words/numbers';
+  import Asked from '../ui/Asked.svelte';
   import MarkCard from './MarkCard.svelte';
   import { deletePart, makePart, renamePart, setPart, type SavedPart, type Setting } from './parts';
 
@@ -12,32 +13,18 @@
   const HERE = '/marks';
 
   /** What lies around and over pictures, shared by recipes, and the fonts and pictures that it is made of. */
-  let parts = $state.raw<SavedPart[]>();
-  let files = $state.raw<MarkFile[]>([]);
+  const list = asking<SavedPart[]>(
+    () => taken(api.GET('/api/parts')),
+    (hint) => hint.kind === 'recipe',
+  );
+  const others = asking<MarkFile[]>(
+    () => taken(api.GET('/api/marks')),
+    (hint) => hint.kind === 'recipe',
+  );
   /** The one that is open, by its number. */
   let open = $state<number>();
-  const shown = $derived(parts?.filter((part) => part.station === 'finish') ?? []);
+  const shown = $derived((list.data ?? []).filter((part) => part.station === 'finish'));
 
-  let turn = 0;
-
-  async function load(): Promise<void> {
-    const mine = ++turn;
-    const [found, others] = await Promise.all([taken(api.GET('/api/parts')), taken(api.GET('/api/marks'))]);
-    files = others;
-    if (mine === turn) parts = found;
-  }
-
-  /** What a change was answered with is newer than whatever was asked before it. */
-  function answered(found: SavedPart[]): void {
-    turn += 1;
-    parts = found;
-  }
-
-  $effect(() => {
-    void trying(load);
-    const reload = paced(load, 300);
-    return onHint((hint) => void ((hint.kind === 'recipe' || hint.kind === 'resync') && reload()));
-  });
 
   let busy = $state(false);
   function make(): void {
@@ -45,7 +32,7 @@
     busy = true;
     const name = unused('Credit line', shown.map((part) => part.name));
     void trying(async () => {
-      answered(await makePart('finish', name, HERE, { marks: [{ text: '© {creator or credit}', clear: true }] }));
+      list.answered(await makePart('finish', name, HERE, { marks: [{ text: '© {creator or credit}', clear: true }] }));
       open = shown.find((part) => part.name === name)?.id;
     }).finally(() => (busy = false));
   }
@@ -53,7 +40,7 @@
   /** What is wrong with its fields, where it is not taken. */
   async function keep(part: SavedPart, setting: Setting, what?: string): Promise<Record<string, string>> {
     try {
-      answered(await setPart(part, setting, HERE, what));
+      list.answered(await setPart(part, setting, HERE, what));
       return {};
     } catch (error) {
       return fieldsOf(error);
@@ -64,7 +51,7 @@
     void trying(async () => {
       await deletePart(part, HERE);
       say(part.used.length ? `${part.name} is deleted. ${count(part.used.length, 'recipe')} kept what it says.` : `${part.name} is deleted.`);
-      await load();
+      await list.load();
     });
   }
 
@@ -72,14 +59,14 @@
     void trying(async () => {
       await taken(api.DELETE('/api/marks/{name}', { params: { path: { name: file.name } } }));
       say(`${file.name} is deleted.`);
-      await load();
+      await others.load();
     });
   }
 
   function add(chosen: readonly File[]): void {
     void trying(async () => {
       for (const file of chosen) await sent<MarkFile>('/api/marks', file);
-      await load();
+      await others.load();
     });
   }
 </script>
@@ -91,9 +78,9 @@
     <a class="plain" href="/recipes">Recipes</a>
     <button class="press small" disabled={busy} onclick={(event) => event.detail < 2 && make()}>New mark</button>
   </div>
-  {#if !parts}
-    <p class="dim" aria-busy="true">One moment…</p>
-  {:else}
+  <Asked query={list}>
+  {#snippet children()}
+    {@const files = others.data ?? []}
     {#each shown as part (part.id)}
       <MarkCard
         {part}
@@ -101,7 +88,7 @@
         open={open === part.id}
         onopen={() => (open = open === part.id ? undefined : part.id)}
         onkeep={keep}
-        onrename={(name) => void trying(async () => answered(await renamePart(part, name, HERE)))}
+        onrename={(name) => void trying(async () => list.answered(await renamePart(part, name, HERE)))}
         onremove={() => remove(part)}
       />
     {:else}
@@ -125,7 +112,8 @@
         <li class="dim">None of your own. Two fonts come with Upper Tray.</li>
       {/each}
     </ul>
-  {/if}
+  {/snippet}
+  </Asked>
 </div>
 
 <style>

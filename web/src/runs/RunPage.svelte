@@ -2,12 +2,13 @@
   import { Search } from 'carbon-components-svelte';
   import { api, taken, type Rendition, type RunDetail } from '../api/client';
   import { somePages } from '../api/pages';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { leaveField } from '../shell/escape';
   import { say, trying } from '../shell/notices.svelte';
   import { bytes, count, ranges } from '../words/numbers';
   import HandOver from '../links/HandOver.svelte';
   import { going } from '../words/runs';
+  import Asked from '../ui/Asked.svelte';
   import Pick from '../ui/Pick.svelte';
   import Markup from './Markup.svelte';
   import RunAside from './RunAside.svelte';
@@ -26,43 +27,32 @@
     { state: 'stopped', name: 'Stopped' },
   ] as const;
 
-  let run = $state.raw<RunDetail>();
-  let rows = $state.raw<Rendition[]>([]);
-  let total = $state(0);
   let filter = $state('');
   let find = $state('');
   let sort = $state('');
   let marking = $state(false);
   let handing = $state(false);
   let wanted = $state(1);
-  let failed = $state('');
   /** Files that somebody ticked, by number. */
   let ticked = $state.raw<ReadonlySet<number>>(new Set());
   let looked = $state<number>();
 
-  let turn = 0;
-
-  async function load(): Promise<void> {
-    const mine = ++turn; // what another filter asks for later must not be overwritten
-    const path = { number: id };
-    run = await taken(api.GET('/api/runs/{number}', { params: { path } }));
-    const got = await somePages<Rendition>(wanted, async (start) => {
-      const page = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query: { state: filter, find, sort, start } } }));
-      return { total: page.total, rows: page.renditions };
-    });
-    if (mine === turn) ({ rows, total } = got);
-  }
-
-  $effect(() => {
-    // Read here so that a change of filter or a longer list loads anew.
-    void [filter, wanted, find, sort];
-    load().catch((error: Error) => (failed = error.message));
-  });
-
-  $effect(() => {
-    const reload = paced(load, 300);
-    return onHint((hint) => (hint.kind === 'resync' || (hint.kind === 'run' && hint.id === id)) && reload());
-  });
+  const page = asking<{ run: RunDetail; rows: Rendition[]; total: number }>(
+    async () => {
+      const [path, query, many] = [{ number: id }, { state: filter, find, sort }, wanted];
+      const run = await taken(api.GET('/api/runs/{number}', { params: { path } }));
+      const got = await somePages<Rendition>(many, async (start) => {
+        const { total, renditions } = await taken(api.GET('/api/runs/{number}/renditions', { params: { path, query: { ...query, start } } }));
+        return { total, rows: renditions };
+      });
+      return { run, ...got };
+    },
+    (hint) => hint.kind === 'run' && hint.id === id,
+  );
+  const { load } = page;
+  const run = $derived(page.data?.run);
+  const rows = $derived(page.data?.rows ?? []);
+  const total = $derived(page.data?.total ?? 0);
 
   function stop(): void {
     void trying(async () => {
@@ -138,9 +128,7 @@
 </script>
 
 <svelte:head><title>{run ? `${run.tray_name}, run · ` : ''}Upper Tray</title></svelte:head>
-{#if failed}
-  <p class="empty">{failed}</p>
-{:else if run}
+{#if run}
   <div class="page">
     <RunAside {run} />
     <section aria-label="Receipts">
@@ -185,7 +173,7 @@
     </div>
   </footer>
 {:else}
-  <p class="empty dim" aria-busy="true">One moment…</p>
+  <Asked query={page} instead={{ to: '/runs', text: 'Go to the runs' }}>{#snippet children()}{/snippet}</Asked>
 {/if}
 
 {#if looked !== undefined}
@@ -205,5 +193,4 @@
   .list { overflow: auto; padding: 0 16px 16px; flex: 1; }
   .list, .receipts { display: grid; grid-auto-rows: max-content; gap: 3px; align-content: start; }
   .bad { color: var(--bad); }
-  .empty { margin: auto; font-size: 13px; }
 </style>

@@ -29,7 +29,7 @@ vi.mock('../api/client', async (original) => {
   return { ...(await original<object>()), api };
 });
 
-const names = () => screen.getAllByRole('listitem').map((each) => each.querySelector('.name')?.textContent);
+const names = () => screen.getAllByRole('listitem').map((each) => each.querySelector('.name .whole')?.textContent);
 
 beforeEach(() => Object.assign(server, { asked: [], hold: undefined, open: 0 }));
 

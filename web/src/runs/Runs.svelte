@@ -2,42 +2,34 @@
   import { Checkbox, Modal, Search } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
   import { somePages } from '../api/pages';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { leaveField } from '../shell/escape';
   import { say, trying } from '../shell/notices.svelte';
   import { studio } from '../shell/studio.svelte';
+  import Asked from '../ui/Asked.svelte';
   import Thumb from '../ui/Thumb.svelte';
   import { bytes, count, duration, when } from '../words/numbers';
   import { going, stand, worked } from '../words/runs';
 
   type Card = Schemas['CardOut'];
 
-  let cards = $state.raw<Card[]>();
-  let total = $state(0);
   let pages = $state(1);
   let find = $state('');
-  let failed = $state('');
   let clearing = $state.raw<Card>();
   let files = $state(false);
-  let turn = 0;
 
-  async function load(): Promise<void> {
-    const mine = ++turn;
-    const got = await somePages<Card>(pages, async (start) => {
-      const page = await taken(api.GET('/api/run-cards', { params: { query: { find, start } } }));
-      return { total: page.total, rows: page.runs };
-    });
-    if (mine === turn) [cards, total] = [got.rows, got.total];
-  }
-
-  $effect(() => {
-    void [find, pages];
-    load().catch((error: Error) => (failed = error.message));
-  });
-  $effect(() => {
-    const reload = paced(load, 500);
-    return onHint((hint) => (hint.kind === 'resync' || hint.kind === 'run') && reload());
-  });
+  const list = asking(
+    () => {
+      const query = { find };
+      return somePages<Card>(pages, async (start) => {
+        const page = await taken(api.GET('/api/run-cards', { params: { query: { ...query, start } } }));
+        return { total: page.total, rows: page.runs };
+      });
+    },
+    (hint) => hint.kind === 'run',
+    500,
+  );
+  const cards = $derived(list.data?.rows ?? []);
 
   let timer: ReturnType<typeof setTimeout> | undefined;
   function search(text: string): void {
@@ -46,9 +38,9 @@
   }
 
   /** Those that are worked on, in the order in which they are. */
-  const open = $derived((cards ?? []).filter(going).sort((a, b) => b.urgency - a.urgency || a.id - b.id));
-  const waiting = $derived((cards ?? []).filter((run) => !run.finished && !going(run)));
-  const over = $derived((cards ?? []).filter((run) => run.finished));
+  const open = $derived(cards.filter(going).sort((a, b) => b.urgency - a.urgency || a.id - b.id));
+  const waiting = $derived(cards.filter((run) => !run.finished && !going(run)));
+  const over = $derived(cards.filter((run) => run.finished));
 
   function move(run: Card, by: number): void {
     const order = open.map((each) => each.id);
@@ -59,7 +51,7 @@
     order.splice(to, 0, run.id);
     void trying(async () => {
       await taken(api.PUT('/api/run-order', { body: { runs: order } }));
-      await load();
+      await list.load();
     });
   }
 
@@ -67,7 +59,7 @@
     void trying(async () => {
       const path = { number: run.id };
       await taken(run.held ? api.POST('/api/runs/{number}/go-on', { params: { path } }) : api.POST('/api/runs/{number}/hold', { params: { path } }));
-      await load();
+      await list.load();
     });
   }
 
@@ -78,7 +70,7 @@
     await trying(async () => {
       const done = await taken(api.POST('/api/storage/clear', { body: { what: 'run', run: run.id, files, days: 0 } }));
       say(`Cleared the run of ${run.tray_name}${done.freed ? `, ${bytes(done.freed)}` : ''}`);
-      await Promise.all([load(), studio.loadRuns()]);
+      await Promise.all([list.load(), studio.loadRuns()]);
     });
   }
 
@@ -124,11 +116,9 @@
     <a class="plain" href="/inlets">Inlets</a>
     <div class="search" role="presentation" onkeydowncapture={leaveField}><Search size="sm" placeholder="Find a tray, photo or file" labelText="Find a tray, photo or file" value={find} on:input={(event) => search((event.target as HTMLInputElement).value)} on:clear={() => search('')} /></div>
   </header>
-  {#if failed}
-    <p class="empty">{failed}</p>
-  {:else if !cards}
-    <p class="empty dim" aria-busy="true">One moment…</p>
-  {:else if total === 0}
+  <Asked query={list}>
+  {#snippet children({ total })}
+  {#if total === 0}
     <p class="empty">{#if find}No run has a tray, photo or file of that name.{:else}Nothing has been made yet. On the board, press <kbd>M</kbd> or the button at the bottom right.{/if}</p>
   {:else}
     {#if open.length}
@@ -145,6 +135,8 @@
     {/if}
     {#if cards.length < total}<button class="quiet" onclick={() => (pages += 1)}>Show more ({total - cards.length} left)</button>{/if}
   {/if}
+  {/snippet}
+  </Asked>
 </div>
 
 {#if clearing}

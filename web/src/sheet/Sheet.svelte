@@ -1,13 +1,14 @@
 <script lang="ts">
-  import { untrack } from 'svelte';
   import { VList } from 'virtua/svelte';
   import type { Tray } from '../api/client';
   import { onHint, paced } from '../api/live';
+  import { opening } from '../api/query.svelte';
   import { above } from '../shell/keys.svelte';
   import { onEscape } from '../shell/escape';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
   import { studio } from '../shell/studio.svelte';
+  import Failed from '../ui/Failed.svelte';
   import { count } from '../words/numbers';
   import { keep, kept } from './kept';
   import SheetBar from './SheetBar.svelte';
@@ -24,7 +25,11 @@
   const before = kept(tray.id);
   let list = $state<{ scrollToIndex: (index: number, how?: { align: 'nearest' }) => void; scrollTo: (offset: number) => void }>();
   let grid = $state<HTMLElement>();
-  let failed = $state('');
+  const opened = opening(async () => {
+    if (sheet.pending.size) void trying(() => sheet.keepPending());
+    await sheet.load();
+    found();
+  });
   let top = 0;
   let inner = $state(0);
 
@@ -36,7 +41,6 @@
   const unkept = $derived(sheet.pending.size);
 
   $effect(() => {
-    untrack(begin); // once: what it reads changes with every word
     const reload = paced(() => sheet.refresh(), 150);
     return onHint((hint) => {
       if (hint.kind === 'resync') void trying(() => sheet.keepPending());
@@ -64,12 +68,6 @@
     void sheet.keepDraft().catch(() => undefined); // it stays, and is tried again
     keep(tray.id, { top });
   });
-
-  function begin(): void {
-    failed = '';
-    sheet.load().then(found, (error: Error) => (failed = error.message));
-    if (sheet.pending.size) void trying(() => sheet.keepPending());
-  }
 
   /** Back where somebody left. */
   function found(): void {
@@ -212,11 +210,8 @@
 <h1 class="visually-hidden">{tray.name}, the words of its photos</h1>
 <SheetBar {sheet} {recipes} />
 
-{#if failed}
-  <div class="empty">
-    <p>{failed}</p>
-    <button class="press" onclick={begin}>Try again</button>
-  </div>
+{#if opened.problem}
+  <Failed query={opened} />
 {:else if !sheet.order}
   <p class="empty dim" aria-busy="true">Laying out the sheet…</p>
 {:else if sheet.photos.length === 0}

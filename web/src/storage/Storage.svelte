@@ -1,17 +1,24 @@
 <script lang="ts">
   import { Checkbox, Modal, NumberInput } from 'carbon-components-svelte';
   import { api, taken, type Schemas } from '../api/client';
+  import { asking } from '../api/query.svelte';
   import { say, trying } from '../shell/notices.svelte';
+  import Asked from '../ui/Asked.svelte';
   import { bytes, count } from '../words/numbers';
 
   type What = Exclude<Schemas['ClearIn']['what'], 'run'>;
 
-  let found = $state.raw<Schemas['StorageOut']>();
   let days = $state<number | null>(30);
   let files = $state(false);
   let asked = $state<What>();
   let busy = $state(false);
 
+  const storage = asking<Schemas['StorageOut']>(
+    () => taken(api.GET('/api/storage', { params: { query: { days: age } } })),
+    (hint) => hint.kind === 'run',
+    1000,
+  );
+  const found = $derived(storage.data);
   const used = $derived(found ? found.renditions + found.uploads + found.copies + found.ahead : 0);
   const left = $derived(found ? Math.max(0, found.quota - used) : 0);
   const age = $derived(Math.round(Math.min(3650, Math.max(0, days ?? 30))));
@@ -30,25 +37,13 @@
     copies: 'Clear working copies',
   };
 
-  $effect(() => {
-    void trying(() => load(age));
-  });
-
-  let turn = 0;
-
-  async function load(days: number): Promise<void> {
-    const mine = ++turn; // typed on: a later answer is of other days
-    const answer = await taken(api.GET('/api/storage', { params: { query: { days } } }));
-    if (mine === turn) found = answer;
-  }
-
   async function clear(): Promise<void> {
     const what = asked;
     if (!what || busy) return;
     busy = true;
     await trying(async () => {
       const done = await taken(api.POST('/api/storage/clear', { body: { what, days: age, files } }));
-      found = done.storage;
+      storage.answered(done.storage);
       say(`Cleared ${bytes(done.freed)}`);
     });
     busy = false;
@@ -58,7 +53,8 @@
 
 <div class="page">
   <h1>Storage</h1>
-  {#if found}
+  <Asked query={storage}>
+  {#snippet children(found)}
     <p class="sum"><b>{bytes(used)}</b> of {bytes(found.quota)} used, {bytes(left)} left</p>
     <div class="bar" aria-hidden="true">
       {#each kinds as kind, i (kind.name)}<span class="k{i}" style:width="{(100 * kind.size) / Math.max(found.quota, used)}%"></span>{/each}
@@ -100,9 +96,8 @@
       </section>
     </div>
     <p class="dim">Originals in your own folders are never deleted. Whoever runs this server sets how much the studio may keep.</p>
-  {:else}
-    <p class="dim" aria-busy="true">Adding it up…</p>
-  {/if}
+  {/snippet}
+  </Asked>
 </div>
 
 {#if found && asked}
