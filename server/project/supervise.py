@@ -18,6 +18,8 @@ from dataclasses import dataclass
 from server.project.conf import PROJECT, conf
 
 MANAGE = [sys.executable, "server/manage.py"]
+UNCHECKED = "--skip-checks"
+"""Django would load the whole API only to check it, in each process: half of its start. `prepare` has checked it."""
 PATIENCE = 8.0
 """Seconds that a process gets to end by itself."""
 
@@ -73,6 +75,7 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
         command = [
             *MANAGE,
             "procrastinate",
+            UNCHECKED,
             "worker",
             "--queues",
             queues,
@@ -82,7 +85,7 @@ def programs(port: int, workers: int, host: str) -> list[Program]:
         command += ["--name", name]
         # People at their pages come first; what is made takes all that they leave.
         made.append(Program(name, command, nice=10 if name.startswith("worker") else 0))
-    made.append(Program("listener", [*MANAGE, "listen_to_inlets"]))
+    made.append(Program("listener", [*MANAGE, "listen_to_inlets", UNCHECKED]))
     if conf.demo:
         stand_in = [sys.executable, "-m", "uvicorn", "stand_ins.platform:application", "--log-level", "warning"]
         made.append(Program("stand-in platform", [*stand_in, "--port", str(conf.stand_in_port)]))

@@ -21,6 +21,7 @@ from procrastinate.contrib.django import app
 from server.photos import reading
 from server.photos.models import Photo
 from server.project.conf import PROJECT, conf
+from server.project.supervise import UNCHECKED
 from server.recipes import flows as recipe_flows
 from server.recipes.models import Recipe
 from server.runs.models import Rendition, Run
@@ -149,7 +150,7 @@ class StudioCase(TransactionTestCase):
 
     def worker(self, *queues: str, **environment: str) -> subprocess.Popen[bytes]:
         """A real worker process on the test database."""
-        command = [sys.executable, "server/manage.py", "procrastinate", "worker", "--concurrency", "1"]
+        command = [sys.executable, "server/manage.py", "procrastinate", UNCHECKED, "worker", "--concurrency", "1"]
         process = subprocess.Popen(
             [*command, "--queues", ",".join(queues)],
             cwd=PROJECT,
