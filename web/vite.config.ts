@@ -15,5 +15,6 @@ export default defineConfig({
   build: { target: 'es2023', chunkSizeWarningLimit: 1200, rolldownOptions: { input: { index: 'index.html', guest: 'guest.html' } } },
   server: { proxy: { '/api': 'http://localhost:8321', '/events': 'http://localhost:8321', '/guest': 'http://localhost:8321' } },
   resolve: process.env['VITEST'] ? { conditions: ['browser'] } : {},
-  test: { environment: 'jsdom', include: ['src/**/*.test.ts'], setupFiles: ['src/test/setup.ts'] },
+  // See src/test/setup.ts: files share processes.
+  test: { environment: 'jsdom', isolate: false, include: ['src/**/*.test.ts'], setupFiles: ['src/test/setup.ts'] },
 });

@@ -32,6 +32,7 @@ FILES: tuple[tuple[str, tuple[dict[str, Any], ...]], ...] = (
     ("GIF", ({"format": "gif"},)),
     ("by a look", tuple({"format": name, "looks": looks} for name in ("jpeg", "webp") for looks in (75, 88))),
 )
+KINDS = tuple(words for words, _ in FILES)
 Row = tuple[str, float, float, float, float]
 """(what, signed median, median, nine of ten, largest), in per cent of the files' bytes."""
 
@@ -65,7 +66,9 @@ def unseen() -> Iterator[tuple[PhotoFacts, bytes]]:
         yield read_facts(name, data=data), data
 
 
-def forecasts(photos: Callable[[], Iterator[tuple[PhotoFacts, bytes]]], edges: tuple[int, ...]) -> Iterator[Row]:
+def forecasts(
+    photos: Callable[[], Iterator[tuple[PhotoFacts, bytes]]], edges: tuple[int, ...], kinds: tuple[str, ...] = KINDS
+) -> Iterator[Row]:
     """Each kind of file at some long edges, of the whole photo and of a square in its middle."""
     found: dict[str, list[float]] = {}
     for facts, data in photos():
@@ -75,7 +78,7 @@ def forecasts(photos: Callable[[], Iterator[tuple[PhotoFacts, bytes]]], edges: t
                 continue
             for frame in (None, {"way": "crop", "shape": "1:1"}):
                 pictures: dict[str, Picture] = {}
-                for words, files in FILES:
+                for words, files in (each for each in FILES if each[0] in kinds):
                     for file in files if frame is None else files[:1]:
                         recipe = _recipe(file, edge, frame)
                         (plan,) = plan_renditions(facts, recipe, 1, None)

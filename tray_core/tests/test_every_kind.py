@@ -40,23 +40,24 @@ class SameBytes(FolderCase):
         ]
         facts = [read_facts(path) for path in paths]
 
-        def made(name: str, workers: int, *chosen: int) -> dict[str, str]:
+        def made(name: str, pool: Workers, *chosen: int) -> dict[str, str]:
             rows = list(plan_all(facts, [recipes[i] for i in chosen]))
-            with Workers(workers) as pool:
-                found = {}
-                for outcome in pool.make(tasks_of(rows, self.folder / name)):
-                    self.assertIsNone(outcome.error, outcome.error)
-                    assert outcome.path is not None
-                    key = f"{Path(outcome.plan.photo).name} {outcome.plan.recipe.title}"
-                    found[key] = hashlib.sha256(outcome.path.read_bytes()).hexdigest()
+            found = {}
+            for outcome in pool.make(tasks_of(rows, self.folder / name)):
+                self.assertIsNone(outcome.error, outcome.error)
+                assert outcome.path is not None
+                key = f"{Path(outcome.plan.photo).name} {outcome.plan.recipe.title}"
+                found[key] = hashlib.sha256(outcome.path.read_bytes()).hexdigest()
             return found
 
-        together = made("one", 1, 0, 1, 2)
+        with Workers(1) as one:
+            together = made("one", one, 0, 1, 2)
         self.assertEqual(len(together), 3 * len(paths))
-        self.assertEqual(made("two", 2, 0, 1, 2), together)
-        for i in range(3):
-            alone = made(f"alone-{i}", 2, i)
-            self.assertEqual(alone, {key: together[key] for key in alone})
+        with Workers(2) as two:
+            self.assertEqual(made("two", two, 0, 1, 2), together)
+            for i in range(3):
+                alone = made(f"alone-{i}", two, i)
+                self.assertEqual(alone, {key: together[key] for key in alone})
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ import io
 import json
 import tempfile
 import unittest
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +17,7 @@ from PIL import Image
 
 from bench.accuracy.forecast import forecasts, unseen
 from bench.accuracy.pictures import photograph
-from tray_core import plan_renditions, read_facts
+from tray_core import PhotoFacts, plan_renditions, read_facts
 from tray_core.coders import coded, encode
 from tray_core.errors import LineError
 from tray_core.line import look_at, work
@@ -24,7 +25,7 @@ from tray_core.line.working import decoded_for
 from tray_core.looks.places import places_of
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
-from tray_core.plan.weight import about_bytes, detail_from_json, may_fall_short
+from tray_core.plan.weight import Detail, about_bytes, detail_from_json, may_fall_short
 from tray_core.recipe.file import (
     LOOKS_THE_SAME,
     AvifFile,
@@ -258,17 +259,24 @@ class Score(unittest.TestCase):
         self.assertLessEqual(float(np.mean(ratios)), 0.88)
 
 
+@cache
+def _read(name: str) -> tuple[PhotoFacts, bytes, Detail]:
+    """A demo photo's facts, content and what its weight is guessed from."""
+    data = (PHOTOS / name).read_bytes()
+    facts = read_facts(PHOTOS / name, data=data)
+    return facts, data, look_at(facts, data).detail
+
+
 class Guesses(unittest.TestCase):
     def ratios(self, edge: int, **stations: Any) -> list[float]:
         """The forecast over the bytes of the file, photo by photo."""
         found = []
         made = recipe(size={"by": "long-edge", "pixels": edge}, **stations)
         for name in NAMES:
-            data = (PHOTOS / name).read_bytes()
-            facts = read_facts(PHOTOS / name, data=data)
+            facts, data, detail = _read(name)
             plan = plan_renditions(facts, made, 1, None)[-1]
             picture = work(decoded_for(facts, data, made, plan.layout), made, plan.layout)
-            about = about_bytes(plan, look_at(facts, data).detail)
+            about = about_bytes(plan, detail)
             found.append(about / len(coded(picture, made.file).data))
         return found
 
@@ -294,8 +302,9 @@ class Guesses(unittest.TestCase):
 
     def test_photographs_that_nothing_was_fitted_to(self) -> None:
         """Half of them within 5 %, nine of ten within 12, for what most recipes make."""
-        rows = {row[0]: row for row in forecasts(unseen, (450,))}
-        for words in ("JPEG 40 to 89", "JPEG 90 to 95", "WebP 40 to 95", "AVIF 40 to 95"):
+        kinds = ("JPEG 40 to 89", "JPEG 90 to 95", "WebP 40 to 95", "AVIF 40 to 95")
+        rows = {row[0]: row for row in forecasts(unseen, (450,), kinds)}
+        for words in kinds:
             _, _, middle, most, _ = rows[words]
             self.assertLess(middle, 5, words)
             self.assertLess(most, 12, words)
