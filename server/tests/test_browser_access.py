@@ -49,12 +49,10 @@ class Found(AccessCase):
         for key, view in (("i", "close look"), ("?", "keys")):
             page.keyboard.press(key)
             page.locator(".bx--modal.is-visible").wait_for()
-            page.wait_for_timeout(400)  # it fades in, and half of a color has half of a contrast
             self.look(view)
             page.keyboard.press("Escape")
         page.get_by_role("button", name="Gather photos").click()
         page.locator(".bx--modal.is-visible").wait_for()
-        page.wait_for_timeout(400)
         self.look("gathering")
         at = f"/trays/{tray.pk}/bench/{photo}/{asks.pk}"
         for path, there, view in (
@@ -81,7 +79,6 @@ class Found(AccessCase):
         for name, view in (("Look at", "beside the original"), ("Markup…", "markup")):
             page.get_by_role("button", name=name).first.click()
             page.locator(".bx--modal.is-visible").wait_for()
-            page.wait_for_timeout(400)
             self.look(view)
             page.keyboard.press("Escape")
         self.open(f"/recipes/{asks.pk}")
