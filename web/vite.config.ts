@@ -16,5 +16,5 @@ export default defineConfig({
   server: { proxy: { '/api': 'http://localhost:8321', '/events': 'http://localhost:8321', '/guest': 'http://localhost:8321' } },
   resolve: process.env['VITEST'] ? { conditions: ['browser'] } : {},
   // See src/test/setup.ts: files share processes.
-  test: { environment: 'jsdom', isolate: false, include: ['src/**/*.test.ts'], setupFiles: ['src/test/setup.ts'] },
+  test: { environment: 'jsdom', isolate: false, testTimeout: 30_000, include: ['src/**/*.test.ts'], setupFiles: ['src/test/setup.ts'] },
 });

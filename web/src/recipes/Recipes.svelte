@@ -108,8 +108,8 @@
           {#if place > 0}<button class="plain" aria-label="Move {recipe.title} up" onclick={() => move(recipe, -1)}>↑</button>{/if}
           {#if place < recipes.length - 1}<button class="plain" aria-label="Move {recipe.title} down" onclick={() => move(recipe, 1)}>↓</button>{/if}
           <a class="plain" href="/api/recipes/{recipe.id}/file" download aria-label="Save as a file: {recipe.title}">Save as a file</a>
-          <button class="plain" disabled={busy} onclick={() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) })}>Duplicate</button>
-          <button class="plain" onclick={() => archive(recipe, true)}>Archive</button>
+          <button class="plain" disabled={busy} aria-label="Duplicate {recipe.title}" onclick={() => create({ ...recipe.content, title: `${recipe.title} copy`.slice(0, 80) })}>Duplicate</button>
+          <button class="plain" aria-label="Archive {recipe.title}" onclick={() => archive(recipe, true)}>Archive</button>
         </div>
       </article>
     {/each}
@@ -121,7 +121,7 @@
   {#if away.length}
     <h2>Archived recipes</h2>
     {#each away as recipe (recipe.id)}
-      <p class="away">{recipe.title} <button class="plain" onclick={() => archive(recipe, false)}>Restore</button></p>
+      <p class="away">{recipe.title} <button class="plain" aria-label="Restore {recipe.title}" onclick={() => archive(recipe, false)}>Restore</button></p>
     {/each}
   {/if}
 </div>

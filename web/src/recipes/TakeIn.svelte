@@ -23,7 +23,11 @@
     seen = undefined;
     choices = {};
     const chosen = file;
-    if (chosen) await trying(async () => void (seen = await sent<Schemas['LookedIntoOut']>('/api/shelves/look-into', chosen)));
+    if (!chosen) return;
+    await trying(async () => {
+      const found = await sent<Schemas['LookedIntoOut']>('/api/shelves/look-into', chosen);
+      if (file === chosen) seen = found; // and not another that was chosen meanwhile
+    });
   }
 
   async function take(): Promise<void> {

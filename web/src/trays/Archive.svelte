@@ -1,22 +1,16 @@
 <script lang="ts">
   import { api, taken, type Tray } from '../api/client';
-  import { onHint, paced } from '../api/live';
+  import { asking } from '../api/query.svelte';
   import { trying } from '../shell/notices.svelte';
   import { router } from '../shell/router.svelte';
+  import Asked from '../ui/Asked.svelte';
   import { count } from '../words/numbers';
   import { changeTray } from './make';
 
-  let trays = $state.raw<Tray[]>();
-
-  async function load(): Promise<void> {
-    trays = await taken(api.GET('/api/trays', { params: { query: { archived: true } } }));
-  }
-
-  $effect(() => {
-    void trying(load);
-    const reload = paced(load, 300);
-    return onHint((hint) => void ((hint.kind === 'tray' || hint.kind === 'resync') && reload()));
-  });
+  const list = asking<Tray[]>(
+    () => taken(api.GET('/api/trays', { params: { query: { archived: true } } })),
+    (hint) => hint.kind === 'tray',
+  );
 
   function restore(tray: Tray): void {
     void trying(async () => {
@@ -28,9 +22,8 @@
 
 <div class="page">
   <h1>Archived trays</h1>
-  {#if !trays}
-    <p class="dim" aria-busy="true">Looking…</p>
-  {:else}
+  <Asked query={list}>
+  {#snippet children(trays)}
     <ul>
       {#each trays as tray (tray.id)}
         <li>
@@ -42,7 +35,8 @@
         <li class="dim">No tray is archived. “Tray” at the top of a board archives it.</li>
       {/each}
     </ul>
-  {/if}
+  {/snippet}
+  </Asked>
 </div>
 
 <style>

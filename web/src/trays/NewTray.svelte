@@ -45,14 +45,17 @@
     });
   });
 
+  let turn = 0;
+
   async function go(root: number, path: string): Promise<void> {
+    const mine = ++turn;
     try {
-      listing = await taken(
-        api.GET('/api/roots/{number}/folders', { params: { path: { number: root }, query: { path } } }),
-      );
+      const found = await taken(api.GET('/api/roots/{number}/folders', { params: { path: { number: root }, query: { path } } }));
+      if (mine !== turn) return; // another folder was opened meanwhile
+      listing = found;
       problem = '';
     } catch (error) {
-      problem = (error as Error).message;
+      if (mine === turn) problem = (error as Error).message;
     }
   }
 
@@ -65,7 +68,7 @@
   }
 
   async function make(files: ReturnType<typeof filesPicked> = []): Promise<void> {
-    if (making) return; // a second press makes no second tray
+    if (making || !open) return; // a second press makes no second tray, nor one while this goes
     making = true;
     try {
       const folders = picked.map(({ root, path }) => ({ root, path }));
