@@ -55,6 +55,7 @@ class Runner(DiscoverRunner):
 
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
+        os.fsync = lambda fd: None  # as for the database: what is thrown away need not outlive a power cut
         # Each test signs somebody in; hashing as slowly as the product does would take a second of each.
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 

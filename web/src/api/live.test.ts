@@ -74,7 +74,7 @@ describe('a server that was away', () => {
     Source.last.onopen?.();
     await vi.advanceTimersByTimeAsync(0);
     expect(connection.lost).toBe(false);
-    expect(heard).toEqual([{ kind: 'resync', id: 0 }]);
+    expect(heard).toEqual([{ kind: 'back', id: 0 }, { kind: 'resync', id: 0 }]);
     stop();
     off();
   });

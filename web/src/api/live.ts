@@ -7,8 +7,9 @@ export function resync(): void {
   tell({ kind: 'resync', id: 0 });
 }
 
+/** resync: anything may have changed. back: and the server was away, for those who draw so much that they ask only then. */
 export interface Hint {
-  kind: 'tray' | 'recipe' | 'outlet' | 'link' | 'delivery' | 'inlet' | 'run' | 'resync';
+  kind: 'tray' | 'recipe' | 'outlet' | 'link' | 'delivery' | 'inlet' | 'run' | 'resync' | 'back';
   id: number;
 }
 
@@ -34,6 +35,7 @@ function connect(): void {
     connection.came();
     // What the page loads first is new already; only what was said between that and now could be missing.
     setTimeout(() => tell({ kind: 'resync', id: 0 }), before ? 0 : FIRST);
+    if (before) tell({ kind: 'back', id: 0 });
     before = true;
   };
   source.onmessage = (event) => tell(JSON.parse(event.data as string) as Hint);

@@ -32,7 +32,7 @@
       if (!bench.changed) await bench.load();
     }, 400);
     return onHint((hint) => {
-      if (hint.kind === 'resync' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
+      if (hint.kind === 'back' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
   });
 

@@ -25,7 +25,7 @@
       if (!closer.changed) await closer.load();
     }, 400);
     return onHint((hint) => {
-      if (hint.kind === 'resync' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
+      if (hint.kind === 'back' || hint.kind === 'recipe' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
   });
 

@@ -28,7 +28,7 @@
     undo.local = outline.steps;
     const reload = paced(() => outline.load(), 400);
     const stop = onHint((hint) => {
-      if (hint.kind === 'resync' || (hint.kind === 'tray' && hint.id === tray)) reload();
+      if (hint.kind === 'back' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
     return () => {
       stop();

@@ -42,7 +42,7 @@
     undo.local = tone.steps;
     const reload = paced(() => tone.load(), 400);
     const stop = onHint((hint) => {
-      if (hint.kind === 'resync' || (hint.kind === 'tray' && hint.id === tray)) reload();
+      if (hint.kind === 'back' || (hint.kind === 'tray' && hint.id === tray)) reload();
     });
     return () => {
       stop();
