@@ -23,7 +23,7 @@ class Versions(StudioCase):
         content = core_recipe("Banner").to_json()
         made = self.send("post", "recipes", {"content": content})
         self.assertEqual(
-            (made["version"], made["size_line"], made["file_line"]), (1, "1600 long edge", "jpeg 84 · sRGB")
+            (made["version"], made["size_line"], made["file_line"]), (1, "1600 long edge", "JPEG 84 · sRGB")
         )
         path = f"recipes/{made['id']}"
         self.assertEqual(self.send("put", path, {"content": content, "version": 1})["version"], 1)

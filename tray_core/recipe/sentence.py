@@ -240,7 +240,7 @@ def file_words(recipe: Recipe) -> str:
 
 
 def _weight_line(file: File) -> str:
-    name = "tiff" if isinstance(file, TiffFile) else file.format
+    name = _FORMATS[file.format]
     if isinstance(file, PngFile | GifFile) and file.colors is not None:
         return f"{name} {file.colors}"
     if isinstance(file, WebpFile) and file.lossless:

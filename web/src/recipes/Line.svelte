@@ -298,7 +298,7 @@
     </div>
     <div class="do">
       {#if wrong}
-        <span class="bad kept" role="status">Not saved. {#if wrong.station}<button class="plain" onclick={() => (line.open = wrong.station?.name ?? line.open)}>{wrong.station.title}</button>: {/if}{wrong.problem}</span>
+        <span class="bad kept" role="status">Not saved. {#if wrong.station}<button class="plain" onclick={() => (line.open = wrong.station?.name ?? line.open)}>{wrong.station.title}</button>:{' '}{/if}{wrong.problem}</span>
       {:else}
         <span class="dim kept" role="status">{line.theirs ? 'Not saved: choose above' : line.saving ? 'Saving…' : line.unkept ? `Not saved: ${line.unkept}` : 'Saved'}</span>
       {/if}

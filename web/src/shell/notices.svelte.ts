@@ -1,3 +1,5 @@
+import { Problem } from '../api/client';
+
 export interface Notice {
   id: number;
   text: string;
@@ -49,14 +51,18 @@ export async function settled(): Promise<void> {
 
 /** Do something and say what went wrong, if anything did; while it takes long, that is seen. */
 export function trying(work: () => Promise<void>): Promise<void> {
-  const done = showing(work);
+  const done = attempt(work, () => true);
   underWay.add(done);
   void done.finally(() => underWay.delete(done));
   return done;
 }
 
-/** The same for what is only looked at: nothing waits for it. */
-export async function showing(work: () => Promise<void>): Promise<void> {
+/** The same for what is only looked at: nothing waits for it, and that the server is away is said at the top already. */
+export function showing(work: () => Promise<void>): Promise<void> {
+  return attempt(work, (error) => !(error instanceof Problem && error.status === 0));
+}
+
+async function attempt(work: () => Promise<void>, told: (error: unknown) => boolean): Promise<void> {
   let long = false;
   const timer = setTimeout(() => {
     long = true;
@@ -65,7 +71,7 @@ export async function showing(work: () => Promise<void>): Promise<void> {
   try {
     await work();
   } catch (error) {
-    say(error instanceof Error ? error.message : String(error), { bad: true });
+    if (told(error)) say(error instanceof Error ? error.message : String(error), { bad: true });
   } finally {
     clearTimeout(timer);
     if (long) busy.long -= 1;

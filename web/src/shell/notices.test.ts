@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { Problem } from '../api/client';
 import { busy, notices, say, settled, showing, trying } from './notices.svelte';
 
 beforeEach(() => vi.useFakeTimers());
