@@ -21,6 +21,15 @@ describe('what is said in the corner', () => {
     expect(texts()).toEqual([]);
   });
 
+  it('says what went wrong with what was asked for, and no second time that the server is away where it was only looked at', async () => {
+    const away = () => Promise.reject(new Problem(0, 'The server cannot be reached.'));
+    await showing(away);
+    expect(texts()).toEqual([]);
+    await trying(away);
+    await showing(() => Promise.reject(new Problem(404, 'Photo not found.')));
+    expect(texts()).toEqual(['The server cannot be reached.', 'Photo not found.']);
+  });
+
   it('counts what is said again instead of piling it up, and begins its time anew', () => {
     say('Nothing left to undo');
     vi.advanceTimersByTime(3_000);
