@@ -34,11 +34,11 @@
 
   // The list of trays comes anew with every hint; only another tray is a reason to begin anew.
   const trayId = $derived(tray?.id);
-  const opened = opening(() => line.load(trayId), () => trayId);
   $effect(() => {
     void trayId;
     return () => void trying(() => line.leave());
   });
+  const opened = opening(() => line.load(trayId), () => trayId);
 
   $effect(() => {
     const follow = paced(() => line.follow(), 100);
