@@ -70,20 +70,29 @@
     height: 46px; flex: none; display: flex; align-items: center; gap: 12px; padding: 0 16px;
     border-bottom: 1px solid var(--line); background: var(--bench); white-space: nowrap;
   }
+  /* With questions, a run and a name to sign out there is little room: the tray's name gives way last of all. */
+  @media (max-width: 1440px) {
+    header { gap: 10px; }
+    header .mark { margin-right: 0; }
+    header nav { margin-right: 4px; }
+    header .right { gap: 12px; flex: none; }
+    header .right kbd { display: none; }
+  }
   @media (max-width: 900px) { header { height: auto; flex-wrap: wrap; padding: 6px 16px; row-gap: 4px; } }
   .mark { display: flex; align-items: center; gap: 12px; font-weight: 600; font-size: 15px; text-decoration: none; margin-right: 8px; }
   :global([data-room='dark']) .mark img { filter: invert(0.92) hue-rotate(180deg); }
   nav { display: flex; gap: 2px; margin-right: 12px; }
   nav a { text-decoration: none; font-size: 12px; }
   .pill:hover:not(.on) { background: var(--room); }
-  .tray :global(.bx--form-item), .tray :global(.bx--select) { width: auto; flex: none; }
+  .tray { min-width: 80px; flex: 0 1 auto; }
+  .tray :global(:is(.bx--form-item, .bx--select, .bx--select-input__wrapper)) { width: auto; flex: 0 1 auto; min-width: 0; max-width: 100%; }
   .tray :global(.bx--select-input) {
-    background: transparent; border: 0; font-weight: 600; font-size: 15px; height: 30px; padding: 0 24px 0 6px; max-width: 260px; width: auto;
+    background: transparent; border: 0; font-weight: 600; font-size: 15px; height: 30px; padding: 0 24px 0 6px; max-width: min(260px, 100%); width: auto;
     field-sizing: content; text-overflow: ellipsis; color: var(--ink); border-radius: 4px;
   }
   .tray :global(.bx--select-input:hover) { background: var(--room); }
   .tray :global(.bx--select__arrow) { right: 6px; width: 13px; }
-  .facts { overflow: hidden; text-overflow: ellipsis; }
+  .facts { overflow: hidden; text-overflow: ellipsis; flex: 0 1000 auto; min-width: 0; }
   .right { margin-left: auto; display: flex; gap: 16px; align-items: center; }
   .asked { background: var(--eye-soft); color: var(--eye); font-weight: 600; border-radius: 16px; padding: 6px 14px; text-decoration: none; }
   .steps { display: flex; gap: 12px; }
