@@ -77,6 +77,7 @@
     header nav { margin-right: 4px; }
     header .right { gap: 12px; flex: none; }
     header .right kbd { display: none; }
+    header:has(.asked) .facts { display: none; }
   }
   @media (max-width: 900px) { header { height: auto; flex-wrap: wrap; padding: 6px 16px; row-gap: 4px; } }
   .mark { display: flex; align-items: center; gap: 12px; font-weight: 600; font-size: 15px; text-decoration: none; margin-right: 8px; }
