@@ -129,6 +129,7 @@
 
 <svelte:head><title>{run ? `${run.tray_name}, run · ` : ''}Upper Tray</title></svelte:head>
 {#if run}
+  {#if page.stale}<p class="stale bad" role="alert">{page.stale} <button class="plain" onclick={() => void load()}>Try again</button></p>{/if}
   <div class="page">
     <RunAside {run} />
     <section aria-label="Receipts">
@@ -185,6 +186,7 @@
 <style>
   .search { width: 140px; margin-left: auto; }
   .none { padding: 20px 6px; }
+  .stale { flex: none; padding: 8px 16px; font-size: 13px; }
   .page { flex: 1; min-height: 0; display: grid; grid-template-columns: 270px 1fr; }
   section { min-width: 0; min-height: 0; display: flex; flex-direction: column; }
   .filters { display: flex; gap: 4px; padding: 8px 16px; align-items: center; }

@@ -1,10 +1,11 @@
 import { render, screen, waitFor } from '@testing-library/svelte';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { resync } from '../api/live';
 import RunPage from './RunPage.svelte';
 
 const counts = { total: 4, made: 2, asking: 1, failed: 1, kept: 0, stopped: 0, open: 0 };
-const server = vi.hoisted(() => ({ asked: [] as string[], hold: undefined as Promise<void> | undefined, open: 0 }));
+const server = vi.hoisted(() => ({ asked: [] as string[], hold: undefined as Promise<void> | undefined, open: 0, gone: false }));
 vi.mock('../api/client', async (original) => {
   const rendition = (id: number, name: string, state: string) => ({
     id, name, state, photo: 1, version: 1, recipe_title: 'Gridwick', part: 1, parts: 1, place: 'gridwick', path: '', lost: '', error: state === 'failed' ? 'The disk is full' : '',
@@ -14,6 +15,7 @@ vi.mock('../api/client', async (original) => {
   const api = {
     GET: async (path: string, { params }: { params: { query?: { state: string } } }) => {
       const run = { id: 7, tray: 1, tray_name: 'Autumn rehang', started: '2031-10-14T09:00:00Z', finished: null, counts: { ...counts, open: server.open }, recipes: [], afterwards: [], held: false, per_minute: null, left_out: [], bytes: 400_000, originals: 5_000_000, differs: 0, fresh: 0, lost: 0, stop_asked: false, seconds_left: null };
+      if (server.gone) return { error: { detail: 'Run not found.' }, response: { ok: false, status: 404 } };
       let data: unknown = run;
       if (path.endsWith('renditions')) {
         const state = params.query?.state ?? '';
@@ -31,7 +33,7 @@ vi.mock('../api/client', async (original) => {
 
 const names = () => screen.getAllByRole('listitem').map((each) => each.querySelector('.name .whole')?.textContent);
 
-beforeEach(() => Object.assign(server, { asked: [], hold: undefined, open: 0 }));
+beforeEach(() => Object.assign(server, { asked: [], hold: undefined, open: 0, gone: false }));
 
 describe('the page of a run', () => {
   it('lists what was made and what was not, each link by its file', async () => {
@@ -57,6 +59,15 @@ describe('the page of a run', () => {
     await new Promise((done) => setTimeout(done, 20));
     expect(names()).toEqual(['bench-001.jpg', 'dial-002.jpg']);
     expect(screen.queryByRole('button', { name: 'Kept 0' })).toBeNull(); // a filter of nothing is not offered
+  });
+
+  it('says when it can no longer be asked for, and keeps what it shows', async () => {
+    render(RunPage, { id: 7 });
+    await screen.findAllByRole('listitem');
+    server.gone = true;
+    resync();
+    expect(await screen.findByRole('alert')).toHaveTextContent('Run not found.');
+    expect(names()).toHaveLength(4);
   });
 
   it('can be stopped while it makes something', async () => {
