@@ -35,8 +35,10 @@ class Client:
         self._asked = 0.0
         self.ask("/sign-in")
         form = {"username": "demo", "password": _password(), "csrfmiddlewaretoken": self._cookies["csrftoken"]}
-        self._send("POST", "/sign-in", urlencode(form), {"Content-Type": "application/x-www-form-urlencoded"})
-        self.ask("/api/me")
+        kind = {"Content-Type": "application/x-www-form-urlencoded"}
+        status, _, data = self._send("POST", "/sign-in", urlencode(form), kind)
+        if status != 302:
+            raise RuntimeError(f"POST /sign-in: {status} {data[:200]!r}")
 
     def ask(self, path: str, body: Any = None, method: str = "") -> Any:
         """The answer's JSON, or its bytes; RuntimeError where it is none of 200 to 299."""

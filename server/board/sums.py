@@ -23,7 +23,8 @@ def learned_weights(recipes: Lit) -> dict[int, float]:
     """What was made by a recipe against what was forecast, by recipe; 1 where nothing was made yet."""
     # Read anew: recipes may have been kept since before something was made of them.
     versions = RecipeVersion.objects.filter(pk__in=[recipe.current_id for recipe, _ in recipes], weighed__gt=0)
-    learned = {row.recipe_id: row.weighed / row.forecast for row in versions}
+    rows = versions.values_list("recipe_id", "weighed", "forecast")
+    learned = {recipe: weighed / guessed for recipe, weighed, guessed in rows}
     return {recipe.pk: learned.get(recipe.pk, 1.0) for recipe, _ in recipes}
 
 

@@ -238,10 +238,6 @@ def _finish(inlet: Inlet) -> None:
         _end(inlet, row, State.MADE, reason)
 
 
-def _differs(row: Rendition) -> bool:
-    return bool((row.receipt or {}).get("differences"))
-
-
 def _put_away(inlet: Inlet, row: Arrival, made: list[Rendition]) -> str:
     """Do what the inlet says of a file that is made; why it could not be, or ""."""
     if inlet.after == Inlet.After.STAY:
@@ -253,7 +249,7 @@ def _put_away(inlet: Inlet, row: Arrival, made: list[Rendition]) -> str:
             return "It was changed meanwhile, and stays."
         if inlet.after == Inlet.After.REMOVE:
             # Only where each receipt is good, and each file is still there.
-            if any(each.state != Rendition.State.MADE or files.look(each) or _differs(each) for each in made):
+            if any(each.state != Rendition.State.MADE or files.look(each) or each.differs for each in made):
                 return "A receipt differs from its plan, so the file stays."
             source.unlink()
             return ""

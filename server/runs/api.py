@@ -5,14 +5,13 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from django.db.models import Exists, OuterRef, Q, Sum
+from django.db.models import Exists, OuterRef, Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from server.photos.models import Photo
 from server.runs import flows, tallies
 from server.runs.models import Rendition, Run, Tally
 from server.studios.visitors import studio_of
@@ -193,9 +192,8 @@ def get_run(request: HttpRequest, number: int) -> dict[str, Any]:
     recipes = [_recipe_out(run, row) for row in rows]
     more = {
         "lost": run.renditions.exclude(lost="").count(),
-        "differs": run.renditions.exclude(receipt=None).exclude(receipt__differences=[]).count(),
-        "originals": Photo.objects.filter(pk__in=run.renditions.values("photo")).aggregate(sum=Sum("bytes"))["sum"]
-        or 0,
+        "differs": run.renditions.filter(differs=True).count(),
+        "originals": run.originals,
         "fresh": flows.fresh_photos(run).count() if run.finished else 0,
     }
     return run_out(run) | {"recipes": recipes, "left_out": run.left_out, "afterwards": run.afterwards, **more}

@@ -162,6 +162,7 @@ def _make_plans(run: Run, photo: Photo, rows: list[Rendition], plans: list[Plan]
             path=str(outcome.path or ""),
             fingerprint=prints[outcome.number],
             receipt=_plain(outcome.receipt),
+            differs=bool(outcome.receipt and outcome.receipt.differences),
             error=_sentence(outcome.error, photo, run) if outcome.error else "",
         )
         if outcome.receipt:

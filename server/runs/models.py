@@ -19,7 +19,7 @@ class Run(models.Model):
 
     held: nothing of it is worked on until somebody says so. urgency: runs of a higher one come first.
     afterwards: what its recipes ask for once all is made, each as do, recipes, sizes, sheets, and once it was done
-    paths and error. cover: the first pictures, each as photo, version and key.
+    paths and error. cover: the first pictures, each as photo, version and key. originals: bytes of its photos.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
@@ -34,6 +34,7 @@ class Run(models.Model):
     urgency = models.PositiveSmallIntegerField(default=0)
     afterwards = models.JSONField(default=list)
     cover = models.JSONField(default=list)
+    originals = models.BigIntegerField(default=0)
 
     class Meta:
         ordering = ["-started", "-id"]
@@ -141,6 +142,7 @@ class Rendition(models.Model):
     claim_device = models.BigIntegerField(null=True)
     claim_inode = models.BigIntegerField(null=True)
     receipt = models.JSONField(null=True)
+    differs = models.BooleanField(default=False, help_text="whether its file is other than planned")
     lost = models.CharField(max_length=8, choices=Lost.choices, blank=True, help_text="what became of its file since")
     error = models.TextField(blank=True)
     finished = models.DateTimeField(null=True)
@@ -157,6 +159,7 @@ class Rendition(models.Model):
             models.Index(fields=["run", "state"]),
             models.Index(fields=["photo", "recipe", "part", "-id"]),
             models.Index(fields=["run"], name="rendition_lost", condition=~models.Q(lost="")),
+            models.Index(fields=["run"], name="rendition_differs", condition=models.Q(differs=True)),
         ]
 
     def __str__(self) -> str:

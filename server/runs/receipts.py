@@ -62,7 +62,7 @@ class RenditionsIn(Schema):
     def of(self, rows: QuerySet[Rendition]) -> QuerySet[Rendition]:
         """Those of `rows`."""
         if self.state == "differs":
-            rows = rows.exclude(receipt=None).exclude(receipt__differences=[])
+            rows = rows.filter(differs=True)
         elif self.state:
             rows = rows.filter(state=self.state)
         if self.find:

@@ -11,6 +11,7 @@ from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast
 from django.utils import timezone
 
+from server.photos.models import Photo
 from server.queue.deferring import AFTERWARDS, defer_all
 from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition, Run, Tally
@@ -48,6 +49,8 @@ def count_anew(run: Run) -> None:
     found = run.renditions.order_by().values("recipe_id").annotate(**states, bytes=_BYTES)
     run.tallies.all().delete()
     Tally.objects.bulk_create(Tally(run=run, **{**row, "bytes": row["bytes"] or 0}) for row in found)
+    photos = Photo.objects.filter(pk__in=run.renditions.values("photo"))
+    Run.objects.filter(pk=run.pk).update(originals=photos.aggregate(sum=Sum("bytes"))["sum"] or 0)
 
 
 def move(run: Run, recipe: int, one: str, other: str, count: int = 1, size: int = 0) -> None:

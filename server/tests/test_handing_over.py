@@ -78,7 +78,7 @@ class Again(StudioCase):
         run = self.made_run()
         odd = run.renditions.order_by("pk")[1]
         Rendition.objects.filter(pk=odd.pk).update(
-            receipt=(odd.receipt or {}) | {"differences": ["planned 8, the file has 9"]}
+            receipt=(odd.receipt or {}) | {"differences": ["planned 8, the file has 9"]}, differs=True
         )
         detail = self.get(f"runs/{run.pk}")
         self.assertEqual(detail["differs"], 1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
@@ -19,6 +20,7 @@ _COLOR = re.compile(r"#[0-9a-f]{6}")
 _WIDEST_RATIO = 1000
 
 
+@lru_cache(512)  # asked for every cell of a board
 def parse_ratio(text: str) -> Ratio:
     """ "3:2" or "1.91:1" as two exact numbers; ValueError says what is wrong."""
     found = _RATIO.fullmatch(text)
