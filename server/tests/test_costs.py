@@ -26,6 +26,22 @@ class Costs(StudioCase):
             work()
         return len(questions)
 
+    def read(self, work: Callable[[], Any]) -> int:
+        """How many rows of renditions it reads, where PostgreSQL does as it would with many of them."""
+        with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute("SET LOCAL enable_seqscan = off")
+
+            def so_far() -> int:
+                cursor.execute(
+                    "SELECT coalesce(seq_tup_read, 0) + coalesce(idx_tup_fetch, 0) FROM pg_stat_xact_user_tables "
+                    "WHERE relname = 'runs_rendition'"
+                )
+                return int(cursor.fetchone()[0])
+
+            before = so_far()
+            work()
+            return so_far() - before
+
     def costs(self, count: int) -> dict[str, int]:
         """Questions by what was done, with a tray of so many photos, half of a run made."""
         recipes = [self.recipe(f"Square {count}", frame={"way": "crop", "shape": "1:1", "anchor": "ask"})]
@@ -57,6 +73,7 @@ class Costs(StudioCase):
                 tallies.move(run, row.recipe_id, "open", "kept")
                 tallies.finish_if_done(run)
 
+        self.rows_read[count] = [self.read(lambda: self.get(f"runs/{run.pk}")), self.read(lambda: self.get("runs"))]
         cells = [[photo, recipe.pk] for photo in first for recipe, _ in lit(tray)]
         return {
             "board": self.asked(lambda: self.get(f"trays/{tray.pk}/board")),
@@ -77,7 +94,9 @@ class Costs(StudioCase):
         }
 
     def test_questions_stay_as_many(self) -> None:
+        self.rows_read: dict[int, list[int]] = {}
         few, many = self.costs(12), self.costs(150)
+        self.assertEqual(self.rows_read[12], self.rows_read[150])
         for _ in range(3):
             Run.objects.create(studio=self.studio, tray_name="another")
         self.assertEqual(few, many)
