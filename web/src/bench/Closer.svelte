@@ -29,7 +29,7 @@
     });
   });
 
-  $effect(() => () => closer.leave());
+  $effect(() => closer.note());
   $effect(() => onEscape(() => router.go(`/trays/${tray}`)));
 </script>
 

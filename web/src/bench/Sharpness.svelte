@@ -64,6 +64,7 @@
   /** What was typed and cannot be: it stays in its field, with the reason. */
   let typedStrength = $state<string>();
   let typedGuard = $state<string>();
+  const guarded = $derived(here['guard'] === 'auto' ? 'auto' : here['guard'] || typedGuard !== undefined ? 'levels' : 'none');
 
   function setStrength(value: number | string): void {
     const fits = typeof value === 'number' && value >= 0 && value <= 200;
@@ -144,13 +145,13 @@
   <aside>
     <h2>Sharpening {own ? 'of this photo' : 'by the recipe'}</h2>
     <Quantity label="Strength" unit="%" min={0} max={200} value={typedStrength ?? strength} problem={typedStrength === undefined ? undefined : 'This is no strength.'} onchange={setStrength} />
-    <Choice label="Method" value={String(here['method'] ?? 'unsharp')} options={[['unsharp', 'unsharp'], ['highpass', 'high-pass']]} onchange={(method) => set({ method: method === 'unsharp' ? undefined : method })} />
+    <Choice label="Method" value={String(here['method'] ?? 'unsharp')} options={[['unsharp', 'unsharp mask'], ['highpass', 'high-pass']]} onchange={(method) => set({ method: method === 'unsharp' ? undefined : method })} />
     <div class="guard">
-      <Choice label="Guard" value={here['guard'] === 'auto' ? 'auto' : 'levels'} options={[['auto', 'automatic'], ['levels', 'by hand']]} onchange={(way) => set({ guard: way === 'auto' ? 'auto' : Math.round(edges?.guard ?? 6) })} />
-      {#if here['guard'] === 'auto'}<span class="dim numbers">{edges ? `${edges.guard.toFixed(1)} levels here` : ''}</span>{:else}<Typed label="" name="Flat-area guard" value={typedGuard ?? String(here['guard'] ?? 0)} wide={34} unit="levels" problem={typedGuard === undefined ? undefined : 'Type 0 to 40 levels.'} onchange={setGuard} />{/if}
+      <Choice label="Guard" value={guarded} options={[['auto', 'automatic'], ['levels', 'by hand'], ['none', 'none']]} onchange={(way) => set({ guard: way === 'auto' ? 'auto' : way === 'none' ? undefined : Math.round(edges?.guard ?? 6) || 6 })} />
+      {#if guarded === 'auto'}<span class="dim numbers">{edges ? `${edges.guard.toFixed(1)} levels here` : ''}</span>{:else if guarded === 'levels'}<Typed label="" name="Flat-area guard" value={typedGuard ?? String(here['guard'] ?? 0)} wide={34} unit="levels" problem={typedGuard === undefined ? undefined : 'Type 0 to 40 levels.'} onchange={setGuard} />{/if}
     </div>
     {#if edges && strength > 0}<p class="dim numbers" data-overshoot>The strongest edges go {edges.overshoot.toFixed(0)} levels of 255 beyond what is around them{edges.overshoot > 20 ? '; from about 20 on, a rim can be seen' : ''}.</p>{/if}
-    <p class="dim">Radius {facts?.radius.toFixed(2)} px{here['radius'] === undefined ? ', by the size' : ''}. Areas with less structure than the guard stay as they are.</p>
+    <p class="dim">Radius {facts?.radius.toFixed(2)} px{here['radius'] === undefined ? ', by the size' : ''}. {guarded === 'none' ? 'Flat areas are sharpened, too.' : 'Areas with less structure than the guard stay as they are.'}</p>
     <div class="keep">
       <button class="press" disabled={!own || strength === (facts?.own ?? -1)} onclick={() => void trying(() => closer.keepForPhoto(closer.strength))}>Keep {strength} % for this photo</button>
       <button class="quiet" disabled={!closer.changed} onclick={() => void trying(() => { if (own) set({ strength }); return closer.keepInRecipe('sharpen', closer.part !== undefined); })}>Keep for the recipe{closer.part ? ' alone' : ''}</button>

@@ -3,6 +3,7 @@ import { answered, api, taken, type Bench, type Schemas } from '../api/client';
 import { detached, follows, station, withStation, type Content } from '../recipes/draft';
 import { draftPicture } from '../recipes/line.svelte';
 import { changedRecipe, undo, type Call } from '../shell/undo.svelte';
+import { Drafts } from './drafts';
 
 export type View = 'after' | 'before' | 'mask' | 'difference';
 export interface Window {
@@ -12,8 +13,8 @@ export interface Window {
   height: number;
 }
 
-/** What is tried of cells and not kept, by their address. number: the recipe's version that it began from. */
-const tries = new Map<string, { content: Content; strength: number | undefined; number: number }>();
+/** What is tried of cells and not kept. number: the recipe's version that it began from. */
+const tries = new Drafts<{ content: Content; strength?: number | undefined; number: number }>('look');
 
 /** One cell looked at closely: the recipe as it is tried here, until it is kept for the photo, the recipe or the part. */
 export class CloserState {
@@ -30,6 +31,8 @@ export class CloserState {
   part = $state.raw<Schemas['SavedPartOut']>();
   private kept: Content = {};
   private number = 0;
+  /** Whether what is tried began from what the server has. */
+  private loaded = false;
   private turn = 0;
   private readonly page = Math.random().toString(36).slice(2);
 
@@ -41,6 +44,10 @@ export class CloserState {
 
   private get path(): { number: number; photo: number; recipe: number } {
     return { number: this.tray, photo: this.photo, recipe: this.recipe };
+  }
+
+  private get key(): string {
+    return `${this.tray}.${this.photo}.${this.recipe}`;
   }
 
   private get at(): string {
@@ -56,37 +63,52 @@ export class CloserState {
   async load(): Promise<void> {
     let before = this.tried;
     const bench = await taken(api.GET('/api/trays/{number}/bench/{photo}/{recipe}', { params: { path: this.path } }));
-    if (this.tried !== before) return;
+    if (this.tried !== before) return void (this.loaded = true);
     this.bench = bench;
     this.number = bench.number;
     this.content = this.kept = bench.content;
     before = this.tried;
-    await this.ask();
-    if (this.tried !== before) return;
-    this.strength = this.facts?.own ?? undefined;
+    const facts = await this.asked();
+    if (this.tried !== before) return void (this.loaded = true);
+    // Together: a strength that is not the photo's any more would be taken for a draft.
+    this.facts = facts;
+    this.strength = facts.own ?? undefined;
     this.takeDraft();
+    this.loaded = true;
     const name = follows(this.content, 'sharpen');
     if (name === undefined) this.part = undefined;
     else this.part = (await taken(api.GET('/api/parts'))).find((each) => each.station === 'sharpen' && each.name === name);
   }
 
-  /** What was tried at another look of this cell, and not kept: it is tried here as well. */
+  /** What was tried of this cell and not kept, here before a reload or at another look. */
   private takeDraft(): void {
-    const draft = tries.get(this.at);
+    const draft = tries.read(this.key);
     if (!draft || draft.number !== this.number) return;
     this.content = draft.content;
     this.strength = draft.strength;
   }
 
-  /** Leave what is tried for the other looks, and for coming back. */
-  leave(): void {
-    if (this.changed) tries.set(this.at, { content: this.content, strength: this.strength, number: this.number });
-    else tries.delete(this.at);
+  /** Note what is tried, for the other looks and for coming back. */
+  note(): void {
+    const changed = this.changed; // read first: whoever follows this follows what is tried
+    if (!this.loaded) return;
+    if (changed) tries.write(this.key, { content: this.content, strength: this.strength, number: this.number });
+    else tries.forget(this.key);
+  }
+
+  /** Nothing is tried any more: what is here is loaded anew. */
+  private settle(): void {
+    this.loaded = false;
+    tries.forget(this.key);
   }
 
   /** The sizes of the rendition as it is tried now. */
   async ask(): Promise<void> {
-    this.facts = await taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}', { params: { path: this.path }, body: this.body() }));
+    this.facts = await this.asked();
+  }
+
+  private asked(): Promise<Schemas['CloserOut']> {
+    return taken(api.POST('/api/trays/{number}/closer/{photo}/{recipe}', { params: { path: this.path }, body: this.body() }));
   }
 
   body(): { content: Content; strength: number | null; part: number | null; page: string; turn: number } {
@@ -128,7 +150,7 @@ export class CloserState {
   async keepInRecipe(name: 'sharpen' | 'file' | 'color', alone = false): Promise<void> {
     const content = alone ? detached(this.content, name) : this.content;
     await this.put(content);
-    tries.delete(this.at);
+    this.settle();
     if (name === 'sharpen' && this.facts?.own != null) await this.keepForPhoto(undefined);
     await this.load();
   }
@@ -154,7 +176,7 @@ export class CloserState {
       undo: [call(before.strengths)],
       redo: [call(strengths)],
     });
-    tries.delete(this.at);
+    this.settle();
     this.content = this.kept;
     await this.load();
   }

@@ -12,6 +12,7 @@ vi.mock('../api/client', () => ({
 afterEach(() => {
   get.mockReset();
   post.mockReset();
+  sessionStorage.clear();
 });
 
 function answers(strength: number, own: number | null): void {
@@ -49,5 +50,33 @@ describe('a closer look', () => {
     loading = closer.load();
     await loading;
     expect([closer.content['sharpen'], closer.strength]).toEqual([{ strength: 90, guard: 6 }, 110]);
+  });
+
+  it('has what was tried and not kept after a reload, unless the recipe is a newer one', async () => {
+    answers(100, null);
+    const closer = new CloserState(1, 2, 3);
+    closer.note();
+    await closer.load();
+    closer.strength = 150;
+    closer.set('sharpen', { strength: 100, guard: 6 });
+    closer.note();
+
+    answers(100, null);
+    const again = new CloserState(1, 2, 3);
+    again.note();
+    await again.load();
+    expect([again.strength, again.content['sharpen'], again.changed]).toEqual([150, { strength: 100, guard: 6 }, true]);
+    const other = new CloserState(1, 2, 4);
+    answers(100, null);
+    await other.load();
+    expect(other.changed).toBe(false);
+
+    get.mockResolvedValueOnce({ content: { sharpen: { strength: 80 } }, number: 2, photo: { name: 'hall.jpg' } });
+    post.mockResolvedValueOnce({ width: 10, height: 10, radius: 0.5, strength: 80, own: null });
+    const newer = new CloserState(1, 2, 3);
+    await newer.load();
+    expect([newer.strength, newer.content['sharpen']]).toEqual([undefined, { strength: 80 }]);
+    newer.note();
+    expect(sessionStorage.length).toBe(0);
   });
 });
