@@ -20,7 +20,10 @@
   let hand = $state({ x: 0, y: 0 });
   const NAMES = Object.fromEntries(FORMATS);
 
-  $effect(() => untrack(() => void showing(() => weight.load())));
+  $effect(() => {
+    void [closer.content, closer.strength];
+    untrack(() => void showing(() => weight.follow()));
+  });
   // Begin where there is something to see.
   $effect(() => void showing(async () => {
     const places = await taken(api.GET('/api/trays/{number}/places', { params: { path: { number: closer.tray } } }));
@@ -31,7 +34,7 @@
   const facts = $derived(closer.facts);
   // Room for two from the start, so that nothing moves when the second comes.
   const across = $derived(Math.max(2, weight.candidates.length) + 1);
-  const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height - 58 }, 1, middle));
+  const part = $derived(windowFor(facts ?? { width: 1, height: 1 }, { width: (room.width - 8 * (across - 1)) / across, height: room.height - 66 }, 1, middle));
   const own = $derived(weight.own);
   const made = $derived(weight.made);
 
@@ -68,7 +71,7 @@
           {#if weight.candidates.length > 1}<button class="dim remove" aria-label="Remove {NAMES[candidate.format]} {candidate.quality}" onclick={() => weight.remove(candidate)}>×</button>{/if}
         </p>
         <p class="loads dim">{#if point}{#each CONNECTIONS as [name, speed], i (name)}{i ? ' · ' : ''}{name} {(point.bytes / speed).toFixed(point.bytes / speed < 1 ? 2 : 1)} s{/each}{:else}…{/if}</p>
-        <p>{#if isOwn(candidate)}<span class="used">in the recipe</span>{:else}<button class="plain" onclick={() => void trying(() => weight.choose(candidate))}>Use in the recipe</button>{/if}</p>
+        <p class="last">{#if isOwn(candidate)}<span class="used">in the recipe</span>{:else}<button class="plain" onclick={() => void trying(() => weight.choose(candidate))}>Use in the recipe</button>{/if}</p>
       </div>
     {/each}
     {#if weight.candidates.length < 2}
@@ -99,6 +102,7 @@
   .numbers { font-variant-numeric: tabular-nums; }
   .eye { color: var(--eye); }
   .bad { color: var(--bad); }
+  .candidate .last { line-height: 24px; }
   .used { color: var(--accent-deep); font-weight: 600; }
   @media (max-width: 900px) { .weight { overflow-y: auto; } .chart { flex: none; height: 320px; } .candidates { flex: none; height: 240px; } }
 </style>

@@ -1,6 +1,6 @@
 import { api, Problem, taken, type Schemas } from '../api/client';
 import type { Content } from '../recipes/draft';
-import { station } from '../recipes/draft';
+import { station, withStation } from '../recipes/draft';
 import type { CloserState } from './closer.svelte';
 
 export type Format = 'jpeg' | 'thorough' | 'webp' | 'avif';
@@ -47,6 +47,9 @@ export class WeightState {
   proposed = $state(false);
   candidates = $state.raw<readonly Candidate[]>([]);
   private turn = 0;
+  /** What the recipe says of the picture, and of its file, as it was weighed last. */
+  private pixels = '';
+  private file = '';
 
   constructor(closer: CloserState) {
     this.closer = closer;
@@ -66,10 +69,14 @@ export class WeightState {
     return format === 'webp' || format === 'avif' ? { format, quality } : undefined;
   }
 
-  async load(): Promise<void> {
-    const turn = ++this.turn;
-    this.curves = {};
-    await this.fillAll(turn);
+  /** Weigh the cell as the recipe has it now, if that is another way than before: by a choice here or somewhere else. */
+  async follow(): Promise<void> {
+    const { content, strength } = this.closer;
+    const [pixels, file] = [JSON.stringify([withStation(content, 'file', undefined), strength]), JSON.stringify(station(content, 'file'))];
+    if (pixels === this.pixels && file === this.file) return;
+    if (pixels !== this.pixels) this.curves = {};
+    [this.pixels, this.file] = [pixels, file];
+    await this.fillAll(++this.turn);
   }
 
   /** What is known stays known: another file station changes none of the pixels that were encoded. */
@@ -186,7 +193,6 @@ export class WeightState {
   async choose(candidate: Candidate): Promise<void> {
     this.closer.set('file', WeightState.file(station(this.closer.content, 'file') ?? {}, candidate));
     await this.closer.keepInRecipe('file');
-    await this.fillAll(++this.turn);
   }
 }
 

@@ -91,10 +91,34 @@ describe('candidates', () => {
     weight.shown = ['jpeg'];
     post.mockImplementation((address: string, { body }: { body: { qualities: number[] } }) =>
       Promise.resolve(address.endsWith('made') ? { quality: 80 } : body.qualities.map((quality) => ({ quality, bytes: quality, score: quality }))));
-    const loading = weight.load();
+    const loading = weight.follow();
     await weight.add({ format: 'jpeg', quality: 50 });
     await loading;
     expect(weight.candidates.map((each) => each.quality)).toEqual([80, 50]);
+  });
+
+  it('follows the recipe: another file station needs no new curves, another size does', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    weight.shown = ['jpeg'];
+    let quality = 80;
+    post.mockImplementation((address: string, { body }: { body: { qualities: number[] } }) =>
+      Promise.resolve(address.endsWith('made') ? { quality } : body.qualities.map((quality) => ({ quality, bytes: quality, score: quality }))));
+    await weight.follow();
+    const asked = post.mock.calls.length;
+    await weight.follow();
+    expect(post).toHaveBeenCalledTimes(asked);
+
+    quality = 70;
+    weight.closer.content = { file: { format: 'jpeg', quality: 70 } };
+    await weight.follow();
+    expect(weight.own).toEqual({ format: 'jpeg', quality: 70 });
+    expect(post.mock.calls.slice(asked).map(([address]) => String(address).split('/').at(-1))).toEqual(['made']);
+
+    weight.closer.content = { size: { by: 'long', pixels: 900 }, file: { format: 'jpeg', quality: 70 } };
+    const following = weight.follow();
+    expect(weight.curves).toEqual({});
+    await following;
+    expect(weight.point({ format: 'jpeg', quality: 70 })).toBeDefined();
   });
 
   it('proposes where the curve looks the same, as measured and not as guessed', async () => {
@@ -104,7 +128,7 @@ describe('candidates', () => {
     const score = (quality: number) => (quality < 90 ? quality - 4 : quality);
     post.mockImplementation((address: string, { body }: { body: { qualities: number[]; scored: boolean } }) =>
       Promise.resolve(address.endsWith('made') ? { quality: 80 } : body.qualities.map((quality) => ({ quality, bytes: quality, score: body.scored ? score(quality) : null }))));
-    await weight.load();
+    await weight.follow();
     expect(weight.candidates).toEqual([{ format: 'jpeg', quality: 80 }, { format: 'jpeg', quality: 90 }]);
     expect(weight.proposed).toBe(true);
   });
@@ -123,7 +147,7 @@ describe('how the own file came out', () => {
       path.endsWith('/made') ? Promise.reject(new Problem(409, 'file.under_kb: expected at most 1 kB, found 40 kB')) : Promise.resolve((body.qualities ?? []).map((quality) => ({ quality, bytes: 100 * quality, score: quality }))),
     );
     const weight = state({ file: { format: 'jpeg', under_kb: 1 } });
-    await weight.load();
+    await weight.follow();
     expect(weight.refused).toContain('expected at most 1 kB');
     expect(weight.curves.avif?.at(-1)?.quality).toBe(100);
     expect(weight.candidates.length).toBeGreaterThan(0);
