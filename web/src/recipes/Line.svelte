@@ -38,6 +38,11 @@
     void trayId;
     return () => void trying(() => line.leave());
   });
+  // In the address, for a reload and for coming back from the bench.
+  const asked = new URLSearchParams(location.search).get('station');
+  line.open = STATIONS.find((each) => each.name === asked)?.name ?? line.open;
+  $effect(() => router.go(`/recipes/${id}?station=${line.open}`, true));
+
   const opened = opening(() => line.load(trayId), () => trayId);
 
   $effect(() => {

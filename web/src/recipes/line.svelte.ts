@@ -85,11 +85,12 @@ export class LineState {
       const other = this.samples.find((each) => each.height > each.width);
       this.beside = other && other.id !== this.sample ? other.id : this.samples[1]?.id;
     }
+    await this.ask();
     const draft = this.readDraft();
-    if (draft && !same(draft.content, this.kept)) {
-      this.content = draft.content;
-      if (draft.version !== this.recipe.version) this.theirs = this.recipe;
-    }
+    if (!draft || same(draft.content, this.kept)) return;
+    // What was kept is drawn until what was typed can be.
+    this.content = draft.content;
+    if (draft.version !== this.recipe.version) this.theirs = this.recipe;
     await this.ask();
   }
 
