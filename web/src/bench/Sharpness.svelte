@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { api, taken, type Schemas } from '../api/client';
+  import { same } from '../api/same';
   import Choice from '../recipes/Choice.svelte';
   import { typedNumber } from '../recipes/draft';
   import Quantity from '../recipes/Quantity.svelte';
@@ -115,7 +116,7 @@
   }
 
   /** Whether more than the strength is tried. */
-  const others = $derived(own && JSON.stringify(here) !== JSON.stringify(closer.sharpenKept()));
+  const others = $derived(own && !same(here, closer.sharpenKept()));
   const recipes = $derived(closer.part?.used.length ?? 0);
 </script>
 

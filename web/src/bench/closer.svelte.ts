@@ -1,5 +1,6 @@
 import { untrack } from 'svelte';
 import { answered, api, taken, type Bench, type Schemas } from '../api/client';
+import { same } from '../api/same';
 import { detached, follows, station, withStation, type Content } from '../recipes/draft';
 import { draftPicture } from '../recipes/line.svelte';
 import { changedRecipe, undo, type Call } from '../shell/undo.svelte';
@@ -143,7 +144,7 @@ export class CloserState {
   }
 
   get changed(): boolean {
-    return JSON.stringify(this.content) !== JSON.stringify(this.kept) || (this.strength ?? null) !== (this.facts?.own ?? null);
+    return !same(this.content, this.kept) || (this.strength ?? null) !== (this.facts?.own ?? null);
   }
 
   /** Keep what is tried in the recipe; a part that it follows changes with it, unless `alone`. */

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { tick } from 'svelte';
   import { api, taken, type Tray } from '../api/client';
+  import { same } from '../api/same';
   import { opening } from '../api/query.svelte';
   import { dragging } from '../bench/dragging';
   import { onEscape } from '../shell/escape';
@@ -103,7 +104,7 @@
       const before = kept?.content;
       const used = await rehearsal.content(tried.variant);
       const made = await taken(api.PUT('/api/recipes/{number}', { params: { path: { number: recipe } }, body: { content: used.content as Record<string, never>, version: used.version } }));
-      if (JSON.stringify(made.content) === JSON.stringify(before)) say(`${made.title} makes it like this already.`);
+      if (same(made.content, before)) say(`${made.title} makes it like this already.`);
       else {
         changedRecipe(made, before);
         say(`${made.title} makes ${name(tried)} now.`);

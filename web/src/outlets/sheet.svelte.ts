@@ -1,4 +1,5 @@
 import { api, fieldsOf, taken, type Schemas } from '../api/client';
+import { same } from '../api/same';
 import { Drafts } from '../bench/drafts';
 import { Steps } from '../bench/steps.svelte';
 import { undo } from '../shell/undo.svelte';
@@ -32,7 +33,7 @@ export class SheetState {
   }
 
   get changed(): boolean {
-    return this.outlet !== undefined && JSON.stringify(this.content) !== JSON.stringify(this.outlet.content);
+    return this.outlet !== undefined && !same(this.content, this.outlet.content);
   }
 
   /** The name of the open use as it is kept: recipes and checks know no other. */

@@ -1,4 +1,5 @@
 import { api, Problem, taken, type Photo, type Recipe, type Schemas } from '../api/client';
+import { same } from '../api/same';
 import { say } from '../shell/notices.svelte';
 import { changedRecipe } from '../shell/undo.svelte';
 import {
@@ -278,10 +279,6 @@ export class LineState {
       else this.unkept = error instanceof Error ? error.message : String(error);
     }
   }
-}
-
-function same(one: Content, other: Content): boolean {
-  return JSON.stringify(one) === JSON.stringify(other);
 }
 
 /** A few photos that differ in shape: the first landscape, the first portrait, then others in order. */

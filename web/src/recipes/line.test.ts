@@ -152,3 +152,12 @@ it('keeps an undo that failed', async () => {
   await expect(undo.last()).rejects.toThrow('cannot be reached');
   expect(undo.steps).toHaveLength(1);
 });
+
+it('sees no conflict where both say the same: the database has an order of its own for names', async () => {
+  const line = await lineState();
+  line.change({ ...BLANK, sharpen: { strength: 100, guard: 6 } });
+  server.version = 2; // a part was saved, and the server has noted that the recipe follows it
+  server.content = Object.fromEntries(Object.entries({ ...BLANK, sharpen: { guard: 6, strength: 100 } }).reverse());
+  await line.follow();
+  expect([line.theirs, line.recipe?.version]).toEqual([undefined, 2]);
+});

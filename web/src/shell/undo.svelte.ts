@@ -1,4 +1,5 @@
 import { answered, api, taken, type Recipe } from '../api/client';
+import { same } from '../api/same';
 import { resync } from '../api/live';
 import { say, settled } from './notices.svelte';
 import { router } from './router.svelte';
@@ -154,7 +155,7 @@ export async function send<T = unknown>(call: Call): Promise<T> {
 async function giveBack({ recipe, from, to }: RecipeCall): Promise<void> {
   const path = { number: recipe };
   const now: Recipe = await taken(api.GET('/api/recipes/{number}', { params: { path } }));
-  if (JSON.stringify(now.content) !== JSON.stringify(from)) {
+  if (!same(now.content, from)) {
     throw new Error(`${now.title} was changed since. Nothing was undone: look at its versions.`);
   }
   const body = { content: to as Record<string, never>, version: now.version };
