@@ -52,6 +52,13 @@
     });
   });
 
+  // Where the line is wider than its room, the open station is what is looked at.
+  let track = $state<HTMLElement>();
+  $effect(() => {
+    const open = line.answer && track?.querySelector<HTMLElement>(`[data-station="${line.open}"]`);
+    if (track && open) track.scrollLeft = Math.min(open.offsetLeft - 8, Math.max(track.scrollLeft, open.offsetLeft + open.offsetWidth + 8 - track.clientWidth));
+  });
+
   const photo = $derived(line.photo);
   const double = $derived(line.open === 'sharpen');
   const wide = $derived.by(() => {
@@ -244,7 +251,7 @@
   <p class="sentence">
     {#each line.answer?.sentence ?? [] as phrase, i (i)}{#if phrase.station}<button class="phrase" class:open={line.open === phrase.station} onclick={() => (line.open = phrase.station as StationName)}>{phrase.text}</button>{:else}{phrase.text}{/if}{/each}
   </p>
-  <div class="line">
+  <div class="line" bind:this={track}>
     {#each STATIONS as each (each.name)}
       {@const open = line.open === each.name}
       {@const idle = each.name !== 'name' && each.name !== 'place' && !station(line.good, each.name)}
@@ -368,7 +375,7 @@
   .empty { margin: auto; font-size: 13px; }
   @media (max-width: 900px) {
     .top { flex-wrap: wrap; row-gap: 6px; }
-    .line { overflow-x: auto; min-height: 430px; }
+    .line { position: relative; overflow-x: auto; min-height: 430px; }
     .station.open { flex: 1 0 420px; }
     .sentence { font-size: 15px; line-height: 24px; }
   }

@@ -16,6 +16,8 @@ class Notices {
 
 export const notices = new Notices();
 let next = 1;
+/** Milliseconds a letter, so that a long sentence can be read to its end. */
+const READING = 80;
 const timers = new Map<number, ReturnType<typeof setTimeout>>();
 
 /** Say something in the corner; it goes by itself, bad news and ways to somewhere more slowly. */
@@ -24,7 +26,7 @@ export function say(text: string, how: { bad?: boolean; link?: Notice['link'] } 
   const notice = { id: same?.id ?? next++, text, bad: how.bad ?? false, link: how.link, times: (same?.times ?? 0) + 1 };
   notices.all = [...notices.all.filter((each) => each !== same).slice(-2), notice];
   clearTimeout(timers.get(notice.id));
-  timers.set(notice.id, setTimeout(() => dismiss(notice.id), notice.bad || notice.link ? 12_000 : 4_000));
+  timers.set(notice.id, setTimeout(() => dismiss(notice.id), notice.bad || notice.link ? 12_000 : Math.max(4_000, READING * text.length)));
 }
 
 export function dismiss(id: number): void {
