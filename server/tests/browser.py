@@ -149,24 +149,27 @@ class AccessCase(BrowserCase):
 
     motion = "reduce"
 
-    def findings(self, page: Page, colors: bool = False) -> list[str]:
+    def findings(self, page: Page, colors: bool = False, within: str = "") -> list[str]:
         """What axe-core finds on the page as it is. The dialogs' heads are of a fixed level in the library.
 
-        colors: of contrast alone.
+        colors: of contrast alone. within: a selector, where the rest of the page was looked at before.
         """
         if not page.evaluate("!!window.axe"):
             page.evaluate(AXE.read_text())
         rules: dict[str, Any] = {"runOnly": TAGS, "rules": {"heading-order": {"enabled": False}}}
         if colors:
             rules = {"runOnly": {"type": "rule", "values": ["color-contrast"]}}
-        found: Any = page.evaluate(f"axe.run(document, {json.dumps(rules)})")
-        return [f"{each['id']}: {node['html'][:160]}" for each in found["violations"] for node in each["nodes"]]
+        # What is in order is told by one example each, and not asked for.
+        how = json.dumps(rules | {"resultTypes": ["violations"]})
+        where = json.dumps(within) if within else "document"
+        found: Any = page.evaluate(f"axe.run({where}, {how}).then((found) => found.violations)")
+        return [f"{each['id']}: {node['html'][:160]}" for each in found for node in each["nodes"]]
 
-    def look(self, view: str, on: Page | None = None) -> None:
-        """In the light room and in the dark one, which differ in colors alone."""
+    def look(self, view: str, on: Page | None = None, within: str = "") -> None:
+        """In the light room and in the dark one, which differ in colors alone. within: as in `findings`."""
         page = on or self.page
         for room in ("dark", "light"):
             page.evaluate(f"document.documentElement.dataset.room = '{room}'")
             page.wait_for_function(STILL)
             with self.subTest(view, room=room):
-                self.assertEqual(self.findings(page, colors=room == "light"), [])
+                self.assertEqual(self.findings(page, colors=room == "light", within=within), [])

@@ -38,22 +38,22 @@ class Found(AccessCase):
         page.keyboard.press("Control+a")
         page.get_by_role("button", name="Frame…").click()
         page.get_by_role("menu").wait_for()
-        self.look("menu")
+        self.look("menu", within="[role=menu]")
         page.keyboard.press("Escape")
         for panel in ("View", "Tray", "Show recipes"):
             page.get_by_role("button", name=panel, exact=True).click()
             page.get_by_role("group", name=panel, exact=True).wait_for()
-            self.look(panel)
+            self.look(panel, within=f"[role=group][aria-label='{panel}']")
             page.keyboard.press("Escape")
         page.keyboard.press("Home")
         for key, view in (("i", "close look"), ("?", "keys")):
             page.keyboard.press(key)
             page.locator(".bx--modal.is-visible").wait_for()
-            self.look(view)
+            self.look(view, within=".bx--modal.is-visible")
             page.keyboard.press("Escape")
         page.get_by_role("button", name="Gather photos").click()
         page.locator(".bx--modal.is-visible").wait_for()
-        self.look("gathering")
+        self.look("gathering", within=".bx--modal.is-visible")
         at = f"/trays/{tray.pk}/bench/{photo}/{asks.pk}"
         for path, there, view in (
             (at, "[data-frame]", "bench"),
@@ -79,7 +79,7 @@ class Found(AccessCase):
         for name, view in (("Look at", "beside the original"), ("Markup…", "markup")):
             page.get_by_role("button", name=name).first.click()
             page.locator(".bx--modal.is-visible").wait_for()
-            self.look(view)
+            self.look(view, within=".bx--modal.is-visible")
             page.keyboard.press("Escape")
         self.open(f"/recipes/{asks.pk}")
         for station in ("frame", "size", "sharpen", "finish", "color", "file", "name", "place", "prep", "cutout"):
@@ -87,11 +87,12 @@ class Found(AccessCase):
             if closed.count():
                 closed.click()
             page.locator(f"[data-station={station}] h2").wait_for()
-            self.look(f"line: {station}")
+            open_one = f"[data-station={station}]"
+            self.look(f"line: {station}", within="" if station == "frame" else open_one)
             if station == "cutout":
                 page.locator("[data-station=cutout]").get_by_role("radio", name="color").check(force=True)
                 page.get_by_role("checkbox", name=re.compile("^soft")).check(force=True)
-                self.look("line: a cut-out")
+                self.look("line: a cut-out", within=open_one)
             if station == "finish":
                 for part in ("Marks", "Proof stamp"):
                     page.get_by_role("radio", name=part).check(force=True)
@@ -99,7 +100,7 @@ class Found(AccessCase):
                         page.get_by_role("button", name="Add a text").click()
                     else:
                         page.get_by_label("Stamp it as a proof").check(force=True)
-                    self.look(f"line: {part}")
+                    self.look(f"line: {part}", within=open_one)
 
 
 class Kept(BrowserCase):

@@ -56,6 +56,8 @@ class Layout:
     @property
     def outer(self) -> tuple[int, int]:
         """(width, height) of the whole rendition, with its borders."""
+        if not self.rings:
+            return self.canvas
         across, down = total(self.rings)
         return self.canvas[0] + across, self.canvas[1] + down
 
@@ -103,8 +105,9 @@ class Layout:
     def panel(self, number: int) -> tuple[int, int, int, int]:
         """(left, top, width, height) in the whole rendition of panel `number`, from 1, row by row."""
         row, column = divmod(number - 1, self.columns)
-        x = [i * self.outer[0] // self.columns for i in (column, column + 1)]
-        y = [i * self.outer[1] // self.rows for i in (row, row + 1)]
+        width, height = self.outer
+        x = [i * width // self.columns for i in (column, column + 1)]
+        y = [i * height // self.rows for i in (row, row + 1)]
         return x[0], y[0], x[1] - x[0], y[1] - y[0]
 
     def photo_point(self, x: float, y: float) -> tuple[float, float]:

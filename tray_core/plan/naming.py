@@ -59,7 +59,7 @@ def fields_of(
         ratio = f"{width // common}x{height // common}"
     stem, folder, original = _parts_of(path)
     return {
-        **{name: text_of(getattr(words, name)) for name in NAMES},
+        **_texts_of(words),
         "stem": stem,
         "original": original,
         "recipe": recipe,
@@ -77,6 +77,12 @@ def fields_of(
     }
 
 
+@functools.lru_cache(maxsize=256)
+def _texts_of(words: Words) -> dict[str, str]:
+    """A photo's words, each as one text; asked for by every recipe of it."""
+    return {name: text_of(getattr(words, name)) for name in NAMES}
+
+
 @functools.lru_cache(maxsize=1024)
 def _parts_of(path: str) -> tuple[str, str, str]:
     """(stem, folder, name) of a photo; asked for by every recipe of it."""
@@ -84,6 +90,7 @@ def _parts_of(path: str) -> tuple[str, str, str]:
     return os.path.splitext(name)[0], os.path.basename(os.path.dirname(path)), name  # noqa: PTH119, PTH120, PTH122
 
 
+@functools.lru_cache(maxsize=1024)
 def safe_text(text: str) -> str:
     """`text` as part of a file name on every usual file system: NFC, unsafe characters as hyphens."""
     return _UNSAFE.sub("-", unicodedata.normalize("NFC", text))

@@ -186,7 +186,7 @@
           <MovableEdge bind:at={edgeAt} />
         {/if}
         {#if picking && spot}<span class="patch" style:left="{spot.x * 100}%" style:top="{spot.y * 100}%" style:width="{2 * (tone.found?.patch ?? 0) * Math.max(shape.width, shape.height)}px"></span>{/if}
-        {#if before}<figcaption>as shot</figcaption>{:else if picking}<figcaption>Press on something that is grey in truth</figcaption>{:else if tone.lost}<figcaption>red is lost above, blue is lost below</figcaption>{/if}
+        {#if before}<figcaption>as shot</figcaption>{:else if picking}<figcaption>Press on something that is grey in reality</figcaption>{:else if tone.lost}<figcaption>red is lost above, blue is lost below</figcaption>{/if}
       </figure>
     </div>
     <div class="beside">

@@ -91,7 +91,7 @@
 
 <svelte:head><title>Inlets · Upper Tray</title></svelte:head>
 <div class="page">
-  <div class="head"><h1>Inlets</h1><span class="dim">Folders that are watched: what arrives goes through recipes by itself.</span><button class="press small" disabled={!roots.length} onclick={() => (editing = { inlet: undefined })}>New inlet</button></div>
+  <div class="head"><h1>Inlets</h1><span class="dim">Folders that are watched: what arrives goes through recipes automatically.</span><button class="press small" disabled={!roots.length} onclick={() => (editing = { inlet: undefined })}>New inlet</button></div>
   <Asked query={list}>
   {#snippet children({ inlets, rows, total })}
   {#if inlets.length === 0}<p>{roots.length ? 'No inlets yet. Choose a folder that a card reader, a sync program or a camera puts files into.' : 'There is no root to watch a folder in. Whoever runs the server adds one.'}</p>

@@ -27,7 +27,7 @@
       <p class="dim">Whoever has it can open it, until {new Date(link.expires).toLocaleDateString('en-US', { day: 'numeric', month: 'long', year: 'numeric' })}.{link.passphrase ? ' It asks for its passphrase, which you tell them yourself.' : ''}</p>
     </div>
   </div>
-{:else}<p>Its address cannot be told any more: the server has another key now. Make a new link.</p>{/if}
+{:else}<p>Its address can no longer be shown, since the server’s key has changed. Make a new link.</p>{/if}
 
 <style>
   .address { display: grid; grid-template-columns: auto 1fr; gap: 18px; align-items: start; }

@@ -108,6 +108,6 @@ describe('the page of a proof room', () => {
     server.on('GET /api/links/{number}', { ...detail(), people: [], address: '' });
     render(LinkPage, { id: 2 });
     expect(await screen.findByText('Nobody has come yet. What they choose appears here at once.')).toBeInTheDocument();
-    expect(screen.getByText(/^Its address cannot be told any more/)).toBeInTheDocument();
+    expect(screen.getByText(/^Its address can no longer be shown/)).toBeInTheDocument();
   });
 });

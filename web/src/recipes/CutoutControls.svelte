@@ -77,7 +77,7 @@
     </div>
   </div>
 {:else}
-  <p class="dim">For objects on white or another plain ground: clear or on a color, all equally large, with a path for layouts. The outline is found by itself, and waits for your eye where that is not certain.</p>
+  <p class="dim">For objects on white or another plain ground: clear or on a color, all equally large, with a path for layouts. The outline is found automatically; where it is not certain, it waits for you to look.</p>
 {/if}
 
 <style>

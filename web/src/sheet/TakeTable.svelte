@@ -44,7 +44,7 @@
 </script>
 
 <Modal open modalHeading="Paste or open a list" primaryButtonText={busy ? 'Taking…' : 'Take these words'} primaryButtonDisabled={busy || !text.trim()} secondaryButtonText="Cancel" on:click:button--secondary={onclose} on:close={onclose} on:submit={() => void take()} selectorPrimaryFocus="textarea" hasForm>
-  <p>The first line names the columns: <b>photo</b> (its name, or its path), then any of <b>title, alt, description, keywords, creator, credit, rights, usage, contact, place, people</b>. Cells are parted by tabs, commas or semicolons.</p>
+  <p>The first line names the columns: <b>photo</b> (its name, or its path), then any of <b>title, alt, description, keywords, creator, credit, rights, usage, contact, place, people</b>. Cells are separated by tabs, commas or semicolons.</p>
   <TextArea labelText={file ? `From ${file}` : 'The list'} rows={9} bind:value={text} placeholder={'photo\ttitle\talt\nclock.jpg\tThe long-case clock\tA tall clock beside a door'} />
   <FileUploaderButton labelText="Open a CSV file" kind="tertiary" size="small" accept={['.csv', '.tsv', '.txt', 'text/csv']} disableLabelChanges on:change={(event) => void opened(event.detail)} />
   {#if problems.length}
