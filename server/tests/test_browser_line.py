@@ -38,8 +38,10 @@ class Line(BrowserCase):
         self.assertEqual(self.size()["pixels"], 240)
         page.get_by_role("button", name="Back to the board").click()
         page.locator("[data-cell]").first.wait_for()
-        page.go_back()
-        page.locator("[data-station=size] button.closed").click()
+        page.go_back()  # to the station that was open
+        expect(pixels).to_have_value("12o0")
+        page.reload()
+        expect(page.locator("[data-station=size] img")).to_be_visible()  # what was kept, until this can be drawn
         expect(pixels).to_have_value("12o0")
         expect(page.get_by_role("alert")).to_contain_text("found '12o0'")
         pixels.fill("1200")
