@@ -19,7 +19,10 @@ from django.test.runner import DiscoverRunner
 from django.test.utils import iter_test_cases
 
 DEFAULT = ("tray_core", "server")
-LONGEST = ("test_faults", "test_schema", "test_browser_access", "test_every_kind", "test_browser_out_and_in")
+LONGEST = (
+    *("test_faults", "test_schema", "test_browser_access", "test_browser_out_and_in", "test_browser_shapes"),
+    *("test_every_kind", "test_command", "test_shapes", "test_weight"),
+)
 """Begun first, so that nobody waits for them at the end."""
 
 
