@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from typing import Any
 
-from django.db.models import F
+from django.db.models import F, Q
 
 from server.framings.models import Framing, Sharpness
 from server.photos.models import Photo
@@ -37,10 +37,8 @@ def lists_of(photos: Iterable[Photo]) -> Lists:
 
 
 def framings_of(photos: Iterable[int] | None, tray: Tray) -> Lists:
-    """The framings of some photos, or of all of a tray."""
-    found = Framing.objects.filter(photo__places__tray=tray)
-    if photos is not None:
-        found = found.filter(photo_id__in=photos)
+    """The framings of some photos of a tray, or of all."""
+    found = Framing.objects.filter(_of(photos, tray))
     made: Lists = defaultdict(list)
     for framing in found:
         made[framing.photo_id].append(framing.core())
@@ -49,10 +47,13 @@ def framings_of(photos: Iterable[int] | None, tray: Tray) -> Lists:
 
 def strengths_of(photos: Iterable[int] | None, tray: Tray) -> dict[tuple[int, int], int]:
     """How strongly some photos of a tray, or all, are sharpened on their own: by photo and recipe."""
-    found = Sharpness.objects.filter(photo__places__tray=tray)
-    if photos is not None:
-        found = found.filter(photo_id__in=photos)
-    return {(photo, recipe): strength for photo, recipe, strength in found.values_list("photo", "recipe", "strength")}
+    found = Sharpness.objects.filter(_of(photos, tray)).values_list("photo", "recipe", "strength")
+    return {(photo, recipe): strength for photo, recipe, strength in found}
+
+
+def _of(photos: Iterable[int] | None, tray: Tray) -> Q:
+    # Where the photos are named, they are known to be the tray's, and the tables need not be joined.
+    return Q(photo__places__tray=tray) if photos is None else Q(photo_id__in=list(photos))
 
 
 def similar(tray: Tray, photo: Photo) -> list[int]:

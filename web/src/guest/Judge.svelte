@@ -1,13 +1,13 @@
 <script lang="ts">
   import CutName from '../ui/CutName.svelte';
-  import type { Comment, Link, Room, Says } from './room.svelte';
+  import type { Comment, Link, Says, Thing } from './room.svelte';
 
-  let { link, room, at = $bindable(), onclose }: { link: Link; room: Room; at: number | undefined; onclose: (at: number) => void } = $props();
+  let { link, things, at = $bindable(), onclose }: { link: Link; things: Thing[]; at: number | undefined; onclose: (at: number) => void } = $props();
 
   /** One proof, as large as the screen: yes, maybe, no by thumb, key or swipe, and words at a spot of it. */
   const SAYS: [Says, string, string][] = [['yes', 'Yes', 'Y'], ['maybe', 'Maybe', 'M'], ['no', 'No', 'N']];
   const place = $derived(at ?? 0);
-  const thing = $derived(room.things[place]);
+  const thing = $derived(things[place]);
   let spot = $state<{ x: number; y: number }>();
   let writing = $state(false);
   let text = $state('');
@@ -19,7 +19,7 @@
 
   function go(by: number): void {
     const next = place + by;
-    if (next < 0 || next >= room.things.length) return;
+    if (next < 0 || next >= things.length) return;
     at = next;
     stopWriting();
   }
@@ -114,11 +114,11 @@
 
 <svelte:window onkeydown={pressed} />
 {#if thing}
-  <main aria-label="{thing.name}, {place + 1} of {room.things.length}">
+  <main aria-label="{thing.name}, {place + 1} of {things.length}">
     <div class="top">
       <button class="quiet small" onclick={() => onclose(place)}>‹ All</button>
       <h1><CutName name={thing.name} /></h1>
-      <span class="dim">{place + 1} of {room.things.length}</span>
+      <span class="dim">{place + 1} of {things.length}</span>
     </div>
     <div class="stage" ontouchstart={down} ontouchend={up} role="presentation">
       <button class="step before" disabled={place === 0} aria-label="Picture before" onclick={() => go(-1)}>‹</button>
@@ -131,7 +131,7 @@
           {#if spot}<span class="spot now" use:put={spot}>+</span>{/if}
         </div>
       {:else}<p>This picture is gone. Ask whoever sent you the link.</p>{/if}
-      <button class="step after" disabled={place === room.things.length - 1} aria-label="Next picture" onclick={() => go(1)}>›</button>
+      <button class="step after" disabled={place === things.length - 1} aria-label="Next picture" onclick={() => go(1)}>›</button>
     </div>
     <div class="says" role="group" aria-label="What you say of it">
       {#each SAYS as [says, title, key] (says)}<button class="quiet {says}" class:on={thing.says === says} aria-pressed={thing.says === says} onclick={() => void say(says)}>{title} <kbd>{key}</kbd></button>{/each}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import CutName from '../ui/CutName.svelte';
   import Judge from './Judge.svelte';
-  import type { Link, Room, Says } from './room.svelte';
+  import type { Link, Room, Says, Thing } from './room.svelte';
 
   let { link, room }: { link: Link; room: Room } = $props();
 
@@ -10,8 +10,11 @@
   const WORDS: Record<Says, string> = { yes: 'yes', maybe: 'maybe', no: 'no' };
   let filter = $state('all');
   let open = $state<number>();
+  /** What is walked through: what was shown then, also when an answer would take it off the list. */
+  let walk = $state.raw<number[]>([]);
   let failed = $state('');
   const shown = $derived(room.things.filter((each) => filter === 'all' || (filter === 'open' ? each.says === null : each.says === filter)));
+  const walked = $derived(walk.flatMap((id) => room.things.find((each) => each.id === id) ?? []));
   const count = (key: string) => room.things.filter((each) => key === 'all' || (key === 'open' ? each.says === null : each.says === key)).length;
   const yes = $derived(count('yes'));
   const over = $derived(room.wanted !== null && yes > room.wanted);
@@ -25,16 +28,21 @@
     }
   }
 
+  function look(thing: Thing): void {
+    walk = shown.map((each) => each.id);
+    open = shown.indexOf(thing);
+  }
+
   /** The gallery's place is there again, with the picture that was looked at. */
   function close(at: number): void {
     open = undefined;
-    const id = room.things[at]?.id;
+    const id = walked[at]?.id;
     setTimeout(() => document.getElementById(`thing-${id}`)?.focus(), 0);
   }
 </script>
 
 {#if open !== undefined}
-  <Judge {link} {room} bind:at={open} onclose={close} />
+  <Judge {link} things={walked} bind:at={open} onclose={close} />
 {:else}
   <main>
     <header>
@@ -52,7 +60,7 @@
     <ul>
       {#each shown as thing (thing.id)}
         <li>
-          <button id="thing-{thing.id}" class="thing" onclick={() => (open = room.things.indexOf(thing))}>
+          <button id="thing-{thing.id}" class="thing" onclick={() => look(thing)}>
             {#if thing.there}<img src={link.picture(thing, true)} alt={thing.alt || thing.title} width={thing.width} height={thing.height} loading="lazy" />{:else}<span class="gone">This picture is gone</span>{/if}
             <span class="under"><span class="name"><CutName name={thing.name} /></span><span class="mark {thing.says ?? 'open'}">{thing.says ? WORDS[thing.says] : ''}{thing.comments.length ? ` · ${thing.comments.length} said` : ''}</span></span>
           </button>

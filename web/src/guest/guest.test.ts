@@ -136,6 +136,21 @@ describe('a room of proofs', () => {
     await waitFor(() => expect(screen.queryByRole('list', { name: 'What you wrote' })).toBeNull());
   });
 
+  it('walks through what the filter shows, and an answer takes nothing away on the way', async () => {
+    const user = await opened(proofs({ things: [thing(1), thing(2, { says: 'no' }), thing(3)] }));
+    await user.click(screen.getByRole('button', { name: 'Not judged 2' }));
+    await user.click(screen.getByRole('button', { name: /hall-1/ }));
+    expect(screen.getByRole('main', { name: 'hall-1.jpg, 1 of 2' })).toBeInTheDocument();
+    await user.keyboard('y');
+    await waitFor(() => expect(screen.getByRole('button', { name: /^Yes/ })).toHaveAttribute('aria-pressed', 'true'));
+    await user.keyboard('{ArrowRight}');
+    expect(screen.getByRole('main', { name: 'hall-3.jpg, 2 of 2' })).toBeInTheDocument();
+    await user.keyboard('{ArrowRight}{ArrowLeft}');
+    expect(screen.getByRole('main', { name: 'hall-1.jpg, 1 of 2' })).toBeInTheDocument();
+    await user.keyboard('{Escape}');
+    expect(screen.getAllByRole('listitem')).toHaveLength(1);
+  });
+
   it('shows one filter at a time, says when more are chosen than agreed, and is done when the guest says so', async () => {
     const user = await opened(proofs({ things: [thing(1, { says: 'yes' }), thing(2, { says: 'yes' }), thing(3)] }));
     expect(screen.getByRole('status')).toHaveTextContent('2 of 1 chosen · 1 more than agreed');
