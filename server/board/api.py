@@ -304,7 +304,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
         {
             "id": tray.pk,
             "name": tray.name,
-            "recipes": [recipe_out(recipe).model_dump() for recipe, _ in recipes],
+            "recipes": [recipe_out(recipe) for recipe, _ in recipes],
             "photos": shown.photos,
             "total": shown.total,
             "groups": [asdict(group) for group in shown.groups] if how.sort == "folder" else [],

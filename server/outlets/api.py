@@ -158,7 +158,7 @@ def outlet_file(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @router.post("/{number}/recipes", response=RecipeOut)
-def propose_recipe(request: HttpRequest, number: int, body: ProposalIn) -> RecipeOut:
+def propose_recipe(request: HttpRequest, number: int, body: ProposalIn) -> dict[str, Any]:
     """Make a recipe for a use, with every station as its rules want it."""
     made = flows.propose(find(request, number), request.user, body.use)  # type: ignore[arg-type]
     return recipe_out(get_object_or_404(counted(Recipe.objects.filter(pk=made.pk))))

@@ -7,7 +7,7 @@ import os
 import socket
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
@@ -207,7 +207,9 @@ def sftp(folder: Path) -> Iterator[tuple[int, str]]:
             open_.append(transport)
             transport.add_server_key(key)
             transport.set_subsystem_handler("sftp", paramiko.SFTPServer, files)
-            transport.start_server(server=_Door())
+            # Whoever does not trust the key is gone again; others come.
+            with suppress(EOFError, paramiko.SSHException):
+                transport.start_server(server=_Door())
 
     thread = threading.Thread(target=serve, daemon=True)
     thread.start()

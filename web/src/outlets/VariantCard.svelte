@@ -38,7 +38,7 @@
     {#if tried.failed}<p class="message">{tried.failed} <button class="plain" onclick={onagain}>Try again</button></p>
     {:else if view === 'pixels'}
       {#if tried.src}<img src={tried.src} alt="{name} as people will see it" draggable="false" style:width="{wide}px" style:height="{high}px" style:transform="translate({Math.round(shift(middle.x, wide, room.width))}px, {Math.round(shift(middle.y, high, room.height))}px)" />
-      {:else}<p class="message dim" aria-busy="true">At the outlet…</p>{/if}
+      {:else}<p class="message" aria-busy="true">At the outlet…</p>{/if}
     {:else}<SeenOn src={tried.src} alt="{name} on its page" {page} ratio={about.seen_width / about.seen_height} {covered} phone={view === 'phone'} />{/if}
   </div>
   <div class="facts">
