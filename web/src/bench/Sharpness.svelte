@@ -191,6 +191,7 @@
   h2 { font-weight: 600; font-size: 13px; margin-top: 8px; }
   h2:first-child { margin-top: 0; }
   .guard { display: flex; gap: 8px; align-items: center; flex-wrap: wrap; }
+  .guard :global(.choice.labeled) { width: 100%; grid-template-columns: 64px 1fr; }
   .numbers { font-variant-numeric: tabular-nums; }
   .keep { display: grid; gap: 6px; }
   .keep button { justify-content: center; min-height: 32px; }
