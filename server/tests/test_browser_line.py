@@ -104,3 +104,15 @@ class Line(BrowserCase):
         expect(page.locator("[data-cell]")).to_have_count(2)
         page.keyboard.press("Control+z")
         self.wait_for(lambda: (size := self.size())["by"] != "box" or size["height"] != 100)
+
+    def test_at_twice_the_size_the_open_station_is_in_view(self) -> None:
+        self.page.set_viewport_size({"width": 640, "height": 400})
+        self.in_view("place")
+        self.in_view("frame")
+
+    def in_view(self, station: str) -> None:
+        self.open(f"/recipes/{self.recipe_.pk}?station={station}")
+        found = self.page.locator(f"[data-station={station}]")
+        expect(found.locator("h2")).to_be_visible()
+        self.wait_for(lambda: (box := found.bounding_box()) and box["x"] >= 0 and box["x"] + box["width"] <= 640)
+        self.assertEqual(self.page.evaluate("document.documentElement.scrollWidth"), 640)

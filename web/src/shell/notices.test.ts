@@ -21,6 +21,14 @@ describe('what is said in the corner', () => {
     expect(texts()).toEqual([]);
   });
 
+  it('stays as long as it takes to read', () => {
+    say('2 files of the folder are no pictures and were left out: list.csv, notes.txt');
+    vi.advanceTimersByTime(5_000);
+    expect(notices.all).toHaveLength(1);
+    vi.advanceTimersByTime(3_000);
+    expect(notices.all).toHaveLength(0);
+  });
+
   it('says what went wrong with what was asked for, and no second time that the server is away where it was only looked at', async () => {
     const away = () => Promise.reject(new Problem(0, 'The server cannot be reached.'));
     await showing(away);
