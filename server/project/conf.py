@@ -37,7 +37,6 @@ class Conf(BaseSettings):
     database_host: str = "127.0.0.1"
     database_port: int = 54329
     database_user: str = "upper_tray"
-    pool: bool = True
     upload_bytes: int = 1_000_000_000
     photo_pixels: int = 500_000_000
     photo_bytes: int = 4_000_000_000

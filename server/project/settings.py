@@ -88,11 +88,11 @@ DATABASES = {
         "PORT": conf.database_port,
         "CONN_MAX_AGE": 0,
         # A connection from before the database was started again is no use to anybody.
-        "CONN_HEALTH_CHECKS": conf.pool,
+        "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {
             "passfile": str(conf.var / "pgpass"),
             # Connecting costs more than most queries do.
-            **({"pool": {"min_size": 1, "max_size": 32, "timeout": 3}} if conf.pool else {}),
+            "pool": {"min_size": 1, "max_size": 32, "timeout": 3},
         },
     }
 }

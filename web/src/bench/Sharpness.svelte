@@ -73,6 +73,12 @@
     if (fits) closer.strength = Math.round(value);
   }
 
+  function guardBy(way: string): void {
+    typedGuard = undefined;
+    const levels = Math.round(edges?.guard ?? 0) || 6;
+    set({ guard: way === 'auto' ? 'auto' : way === 'levels' ? levels : undefined });
+  }
+
   function setGuard(text: string): void {
     const value = typedNumber(text);
     const fits = typeof value === 'number' && value >= 0 && value <= 40;
@@ -148,7 +154,7 @@
     <Quantity label="Strength" unit="%" min={0} max={200} value={typedStrength ?? strength} problem={typedStrength === undefined ? undefined : 'This is no strength.'} onchange={setStrength} />
     <Choice label="Method" value={String(here['method'] ?? 'unsharp')} options={[['unsharp', 'unsharp mask'], ['highpass', 'high-pass']]} onchange={(method) => set({ method: method === 'unsharp' ? undefined : method })} />
     <div class="guard">
-      <Choice label="Guard" value={guarded} options={[['auto', 'automatic'], ['levels', 'by hand'], ['none', 'none']]} onchange={(way) => set({ guard: way === 'auto' ? 'auto' : way === 'none' ? undefined : Math.round(edges?.guard ?? 6) || 6 })} />
+      <Choice label="Guard" value={guarded} options={[['auto', 'automatic'], ['levels', 'by hand'], ['none', 'none']]} onchange={guardBy} />
       {#if guarded === 'auto'}<span class="dim numbers">{edges ? `${edges.guard.toFixed(1)} levels here` : ''}</span>{:else if guarded === 'levels'}<Typed label="" name="Flat-area guard" value={typedGuard ?? String(here['guard'] ?? 0)} wide={34} unit="levels" problem={typedGuard === undefined ? undefined : 'Type 0 to 40 levels.'} onchange={setGuard} />{/if}
     </div>
     {#if edges && strength > 0}<p class="dim numbers" data-overshoot>The strongest edges go {edges.overshoot.toFixed(0)} levels of 255 beyond what is around them{edges.overshoot > 20 ? '; from about 20 on, a rim can be seen' : ''}.</p>{/if}

@@ -1,4 +1,5 @@
 import { api, Problem, taken, type Schemas } from '../api/client';
+import { same } from '../api/same';
 import type { Content } from '../recipes/draft';
 import { station, withStation } from '../recipes/draft';
 import type { CloserState } from './closer.svelte';
@@ -47,9 +48,8 @@ export class WeightState {
   proposed = $state(false);
   candidates = $state.raw<readonly Candidate[]>([]);
   private turn = 0;
-  /** What the recipe says of the picture, and of its file, as it was weighed last. */
-  private pixels = '';
-  private file = '';
+  /** What was weighed last: all that decides the pixels, and the file station. */
+  private weighed: { pixels: unknown; file: unknown } | undefined;
 
   constructor(closer: CloserState) {
     this.closer = closer;
@@ -72,11 +72,17 @@ export class WeightState {
   /** Weigh the cell as the recipe has it now, if that is another way than before: by a choice here or somewhere else. */
   async follow(): Promise<void> {
     const { content, strength } = this.closer;
-    const [pixels, file] = [JSON.stringify([withStation(content, 'file', undefined), strength]), JSON.stringify(station(content, 'file'))];
-    if (pixels === this.pixels && file === this.file) return;
-    if (pixels !== this.pixels) this.curves = {};
-    [this.pixels, this.file] = [pixels, file];
-    await this.fillAll(++this.turn);
+    const wanted = { pixels: [withStation(content, 'file', undefined), strength], file: station(content, 'file') };
+    if (same(wanted, this.weighed)) return;
+    if (!same(wanted.pixels, this.weighed?.pixels)) this.curves = {};
+    this.weighed = wanted;
+    const turn = ++this.turn;
+    try {
+      await this.fillAll(turn);
+    } catch (error) {
+      if (turn === this.turn) this.weighed = undefined; // asked anew when the server is back
+      throw error;
+    }
   }
 
   /** What is known stays known: another file station changes none of the pixels that were encoded. */

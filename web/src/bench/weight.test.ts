@@ -121,6 +121,17 @@ describe('candidates', () => {
     expect(weight.point({ format: 'jpeg', quality: 70 })).toBeDefined();
   });
 
+  it('asks anew after an answer that did not come', async () => {
+    const weight = state({ file: { format: 'jpeg', quality: 80 } });
+    weight.shown = ['jpeg'];
+    post.mockRejectedValueOnce(new Error('away'));
+    await expect(weight.follow()).rejects.toThrow('away');
+    post.mockImplementation((address: string, { body }: { body: { qualities: number[] } }) =>
+      Promise.resolve(address.endsWith('made') ? { quality: 80 } : body.qualities.map((quality) => ({ quality, bytes: quality, score: quality }))));
+    await weight.follow();
+    expect(weight.own).toEqual({ format: 'jpeg', quality: 80 });
+  });
+
   it('proposes where the curve looks the same, as measured and not as guessed', async () => {
     const weight = state({ file: { format: 'jpeg', quality: 80 } });
     weight.shown = ['jpeg'];
