@@ -67,7 +67,7 @@ _OF_FAMILY = {
 """Whose change with scale a way shares, where it was not weighed at the large copy itself."""
 
 _DEEP, _SHARP_COLOR, _FEWER_COLORS = math.log(2.6), 0.07, 1.5
-_PROBES_DIFFER = {"thorough": -0.045, "png": -0.055}
+_PROBES_DIFFER = {"thorough": -0.045, "png": -0.055, "webp-lossless": -0.13}
 """Copies are packed faster than files are, and the thorough coder gains with size."""
 
 # Scores (SSIMULACRA 2.1) by quality, medians over 20 pictures.

@@ -93,13 +93,14 @@ def _looked_at(pixels: Pixels8, ground: _Floats) -> tuple[_Floats, _Floats, _Flo
     soft = cv2.GaussianBlur(pixels.astype(np.float32), (0, 0), 1.0)
     channels = cv2.split(soft)
     against = [cv2.divide(channel, below) for channel, below in zip(channels, cv2.split(ground), strict=True)]
-    light = 0.2126 * against[0] + 0.7152 * against[1] + 0.0722 * against[2]
+    light = cv2.addWeighted(cv2.addWeighted(against[0], 0.2126, against[1], 0.7152, 0), 1, against[2], 0.0722, 0)
     hue, steep = np.zeros_like(light), np.zeros_like(light)
     for channel, share in zip(channels, against, strict=True):
-        np.maximum(hue, cv2.absdiff(share, light), out=hue)
+        cv2.max(hue, cv2.absdiff(share, light), dst=hue)
         across, down = (cv2.Scharr(channel, cv2.CV_32F, *way, scale=1 / 32) for way in ((1, 0), (0, 1)))
-        np.maximum(steep, cv2.magnitude(across, down), out=steep)
-    return hue * 255, 1 - light, steep
+        cv2.multiply(across, across, dst=across)
+        cv2.max(steep, cv2.accumulateSquare(down, across), dst=steep)
+    return hue * 255, 1 - light, cv2.sqrt(steep)
 
 
 def _reached(smooth: _Mask) -> _Mask:
@@ -155,27 +156,26 @@ def _mixed(pixels: Pixels8, ground: _Mask, hue: _Floats, dark: _Floats, steep: _
         return cover
     rows, columns = (np.flatnonzero(between.any(axis=axis)) for axis in (1, 0))
     here = np.s_[max(0, rows[0] - 12) : rows[-1] + 13, max(0, columns[0] - 12) : columns[-1] + 13]
-    values = pixels[here].astype(np.float32)
-    below, _ = _nearby(values, ground[here])
-    above, known = _nearby(values, inside[here])
     at = between[here]
-    way, off = (above - below)[at], (values - below)[at]
-    share = (off * way).sum(axis=1) / np.maximum((way * way).sum(axis=1), 1)
+    below, _ = _nearby(pixels[here], ground[here], at)
+    above, known = _nearby(pixels[here], inside[here], at)
+    way, off = above - below, pixels[here][at] - below
+    share = np.einsum("ij,ij->i", off, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1)
     # Too thin to have an inside: by how far it is from the ground.
     thin = np.abs(off).max(axis=1) / 40
-    cover[between] = np.clip(np.where(known[at] > 2e-3, share, thin), 0, 1)
+    cover[between] = np.clip(np.where(known > 2e-3, share, thin), 0, 1)
     _, labels, stats, _ = cv2.connectedComponentsWithStats((cover > 0.5).astype(np.uint8), connectivity=8)
     kept = stats[:, cv2.CC_STAT_AREA] >= max(60, _LEAST * cover.size)
     kept[0] = False
     return np.asarray(cover * cv2.dilate(kept[labels].astype(np.uint8), np.ones((3, 3), np.uint8)), np.float32)
 
 
-def _nearby(values: _Floats, where: _Mask) -> tuple[_Floats, _Floats]:
-    """The mean color of what is marked, within about three pixels, and how much of it there is."""
-    weight = where.astype(np.float32)
-    amount = cv2.blur(weight, (9, 9))
-    sums = cv2.blur(values * weight[..., None], (9, 9))
-    return (sums / np.maximum(amount, 1e-4)[..., None]).astype(np.float32), np.asarray(amount, np.float32)
+def _nearby(pixels: Pixels8, where: _Mask, at: _Mask) -> tuple[_Floats, _Floats]:
+    """The mean color of what is marked, within about three pixels of those at `at`, and how much of it there is."""
+    marked = where.astype(np.uint8)
+    own = cv2.bitwise_and(pixels, pixels, mask=marked)
+    amount, sums = (cv2.boxFilter(each, cv2.CV_32F, (9, 9), normalize=False)[at] / 81 for each in (marked, own))
+    return sums / np.maximum(amount, 1e-4)[:, None], amount
 
 
 def _edges(cover: _Floats) -> list[NDArray[np.float64]]:

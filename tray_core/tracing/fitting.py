@@ -5,6 +5,8 @@ The method is P. J. Schneider's, "An algorithm for automatically fitting digitiz
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -82,7 +84,7 @@ def _corners(points: _Points) -> NDArray[np.intp]:
 
 
 def _unit(vector: _Points) -> _Points:
-    length = float(np.hypot(*vector))
+    length = math.hypot(*vector)
     return vector / length if length > 1e-12 else np.array([1.0, 0.0])
 
 
@@ -102,13 +104,17 @@ def _fit(points: _Points, way: _Points, back: _Points) -> list[_Points]:
         return [np.array([points[0], points[0] + third, points[-1] - third, points[-1]])]
     at = _chords(points)
     for _ in range(3):
-        curve = _least_squares(points, at, way, back)
-        off, worst = _farthest(points, at, curve)
+        weights = _weights(at)
+        curve = _least_squares(points, weights, way, back)
+        away = weights @ curve - points
+        far = away[:, 0] ** 2 + away[:, 1] ** 2
+        worst = int(far.argmax())
+        off = float(far[worst]) ** 0.5
         if off <= _OFF:
             return [curve]
         if off > 4 * _OFF:
             break
-        at = _nearer(points, at, curve)
+        at = _nearer(away, at, curve)
     middle = min(max(worst, 2), len(points) - 3)
     if middle < 1:
         return [curve]
@@ -118,7 +124,7 @@ def _fit(points: _Points, way: _Points, back: _Points) -> list[_Points]:
 
 def _straight(points: _Points) -> bool:
     chord = points[-1] - points[0]
-    length = float(np.hypot(*chord))
+    length = math.hypot(*chord)
     if length < 1e-9:
         return True
     off = np.abs((points[:, 0] - points[0, 0]) * chord[1] - (points[:, 1] - points[0, 1]) * chord[0]) / length
@@ -126,45 +132,46 @@ def _straight(points: _Points) -> bool:
 
 
 def _chords(points: _Points) -> NDArray[np.float64]:
-    along = np.concatenate([[0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    steps = points[1:] - points[:-1]
+    along = np.zeros(len(points))
+    np.cumsum(np.hypot(steps[:, 0], steps[:, 1]), out=along[1:])
     return np.asarray(along / along[-1])
 
 
 def _weights(at: NDArray[np.float64]) -> NDArray[np.float64]:
     u = 1 - at
-    return np.stack([u**3, 3 * u * u * at, 3 * u * at * at, at**3], axis=1)
+    made = np.empty((len(at), 4))
+    made[:, 0], made[:, 1], made[:, 2], made[:, 3] = u**3, 3 * u * u * at, 3 * u * at * at, at**3
+    return made
 
 
-def _least_squares(points: _Points, at: NDArray[np.float64], way: _Points, back: _Points) -> _Points:
-    weights = _weights(at)
-    one, two = weights[:, 1:2] * way, weights[:, 2:3] * back
-    rest = points - weights[:, :2].sum(axis=1, keepdims=True) * points[0]
-    rest = rest - weights[:, 2:].sum(axis=1, keepdims=True) * points[-1]
-    a, b, c = (one * one).sum(), (one * two).sum(), (two * two).sum()
-    x, y = (one * rest).sum(), (two * rest).sum()
-    length = float(np.hypot(*(points[-1] - points[0])))
+def _least_squares(points: _Points, weights: NDArray[np.float64], way: _Points, back: _Points) -> _Points:
+    start, end = points[0], points[-1]
+    one, two = np.ascontiguousarray(weights[:, 1]), np.ascontiguousarray(weights[:, 2])
+    behind = weights[:, 2] + weights[:, 3]
+    rest = points - start - behind[:, None] * (end - start)
+    # way and back are one pixel long.
+    a, b, c = float(one @ one), float(one @ two) * float(way @ back), float(two @ two)
+    x, y = float(one @ (rest @ way)), float(two @ (rest @ back))
+    length = math.hypot(*(end - start))
     ruled = a * c - b * b
     first, second = ((x * c - y * b) / ruled, (a * y - b * x) / ruled) if abs(ruled) > 1e-12 else (0.0, 0.0)
     if min(first, second) < 1e-3 * length or max(first, second) > 10 * max(length, 1.0):
         first = second = length / 3
-    return np.array([points[0], points[0] + way * first, points[-1] + back * second, points[-1]])
+    return np.array([start, start + way * first, end + back * second, end])
 
 
-def _farthest(points: _Points, at: NDArray[np.float64], curve: _Points) -> tuple[float, int]:
-    off = np.hypot(*(_weights(at) @ curve - points).T)
-    worst = int(off.argmax())
-    return float(off[worst]), worst
-
-
-def _nearer(points: _Points, at: NDArray[np.float64], curve: _Points) -> NDArray[np.float64]:
-    """One step of Newton's towards the nearest places on the curve."""
-    first, second = 3 * np.diff(curve, axis=0), 6 * np.diff(curve, 2, axis=0)
-    t, u = at[:, None], 1 - at[:, None]
-    here = _weights(at) @ curve - points
-    slope = u * u * first[0] + 2 * u * t * first[1] + t * t * first[2]
-    bend = u * second[0] + t * second[1]
-    under = (slope * slope).sum(axis=1) + (here * bend).sum(axis=1)
-    step = np.divide((here * slope).sum(axis=1), under, out=np.zeros_like(at), where=np.abs(under) > 1e-9)
+def _nearer(away: _Points, at: NDArray[np.float64], curve: _Points) -> NDArray[np.float64]:
+    """One step of Newton's towards the nearest places on the curve. away: from the points to their places on it."""
+    first, second = 3 * (curve[1:] - curve[:-1]), 6 * (curve[2:] - 2 * curve[1:-1] + curve[:-2])
+    u = 1 - at
+    shares = np.empty((len(at), 3))
+    shares[:, 0], shares[:, 1], shares[:, 2] = u * u, 2 * u * at, at * at
+    slope = shares @ first
+    bend = u[:, None] * second[0] + at[:, None] * second[1]
+    under = np.einsum("ij,ij->i", slope, slope) + np.einsum("ij,ij->i", away, bend)
+    over = np.einsum("ij,ij->i", away, slope)
+    step = np.divide(over, under, out=np.zeros_like(at), where=np.abs(under) > 1e-9)
     return np.maximum.accumulate(np.clip(at - step, 0, 1))
 
 
@@ -189,4 +196,5 @@ def _nodes(pieces: list[_Points], sharp: list[bool], size: tuple[int, int]) -> t
 
 def _is_line(curve: _Points) -> bool:
     third = (curve[3] - curve[0]) / 3
-    return bool(np.abs(curve[1] - curve[0] - third).max() < 1e-9 and np.abs(curve[2] - curve[3] + third).max() < 1e-9)
+    off = (*(curve[1] - curve[0] - third), *(curve[2] - curve[3] + third))
+    return all(abs(each) < 1e-9 for each in off)
