@@ -18,7 +18,7 @@ from server.board import choosing, starting, weighing
 from server.board.choosing import ChosenIn
 from server.board.ledger import ledger, ledger_at_hand
 from server.board.names import OfPhoto
-from server.board.planning import Cell, Lit, lit, planned, renamed
+from server.board.planning import Cell, Lit, lit, planned, stated
 from server.board.showing import BoardIn, shown_now
 from server.board.sums import cell_bytes, learned_weights
 from server.http.types import SizeOut
@@ -249,10 +249,10 @@ def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any
         if known is not None:
             number = {photo: known.number[photo] for photo in photos if photo in known.number}
             names = {photo: known.names.of(photo) for photo in number}
-    rows = list(planned(tray, recipes, photos, number))
+    rows = list(planned(tray, recipes, photos, number, names))
     if files.look_at(each for row in rows for cell in row.cells for each in cell.renditions):
+        rows = [stated(row) for row in rows]
         hint(tray.studio_id, "tray", tray.pk)
-    rows = [renamed(row, names.get(row.photo.pk, {})) for row in rows]
     prints = (each for row in rows for cell in row.cells for each in cell.prints)
     weighed = ahead.known_bytes(tray.studio_id, prints)
     return [

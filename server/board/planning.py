@@ -3,23 +3,24 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from django.db import connection
 from django.db.models import QuerySet
 
 from server.board.names import OfPhoto, with_name
+from server.board.plans import ROW, Asked, Known, Planned, plan, plan_alone
 from server.board.states import Wish, cell_state, needed
 from server.framings.choices import framings_of, strengths_of
 from server.photos.models import Photo
 from server.recipes.models import Recipe, counted
 from server.runs.models import Rendition
 from server.trays.models import Tray
-from tray_core import Plan, plan_renditions
+from tray_core import Plan
 from tray_core import Recipe as CoreRecipe
-from tray_core.fingerprint import fingerprint
 from tray_core.plan import Names, Number
+from tray_core.plan.weight import Forecast
 
 Lit = list[tuple[Recipe, CoreRecipe]]
 
@@ -29,13 +30,15 @@ class Cell:
     """One photo by one recipe: its renditions as planned, and the newest that were made of each, in step.
 
     state: planned, outline, eye, word, asking, excluded, done, kept, outdated, failed, waiting or making. asked:
-    whether an unfinished run waits for somebody to answer. prints: the renditions' fingerprints.
+    whether an unfinished run waits for somebody to answer. prints, forecasts: the renditions' fingerprints, and what
+    they will weigh, in step with the plans.
     """
 
     photo: Photo
     recipe: Recipe
     plans: list[Plan]
     prints: list[str]
+    forecasts: list[Forecast]
     state: str
     renditions: list[Rendition]
     asked: bool = False
@@ -95,16 +98,21 @@ def newest(rows: QuerySet[Rendition]) -> QuerySet[Rendition]:
 
 
 def planned(
-    tray: Tray, recipes: Lit, photos: list[int] | None = None, number: dict[int, Number] | None = None
+    tray: Tray,
+    recipes: Lit,
+    photos: list[int] | None = None,
+    number: dict[int, Number] | None = None,
+    names: Mapping[int, OfPhoto] | None = None,
 ) -> Iterator[Row]:
     """Plan a tray; names are unique over all of it, as they will be when it is made.
 
     photos: only these of it, by number and in that order; each cell is named as if it were alone. number: the photos'
-    places, where they are known.
+    places, where they are known. names: what renditions of `photos` are called in the whole tray, instead; without a
+    name are those of which it is not told.
     """
     number = numbers(tray, recipes, photos) if number is None else number
     wanted = [photo for photo in (number if photos is None else photos) if photo in number]
-    found = Photo.objects.filter(places__tray=tray).select_related("root")
+    found = Photo.objects.filter(places__tray=tray).select_related("root").annotate(row=ROW)
     rows = Rendition.objects.filter(run__tray=tray)
     exclusions = tray.exclusions.all()
     if photos is not None:
@@ -124,13 +132,15 @@ def planned(
         photo = by_number[photo_id]
         cells: list[Cell] = []
         if photo.state == Photo.State.READY:
-            facts, chosen, n = photo.facts(), framings.get(photo_id, ()), number[photo_id]
+            known = Known(photo, photo.row)
             for recipe, core in recipes:
                 strength = strengths.get((photo_id, recipe.pk))
-                names = Names() if together is None else together
-                plans = plan_renditions(facts, core, n, names, tray.name, chosen, recipe.pk, strength)
+                asked = Asked(recipe, core, number[photo_id], tray.name, tuple(framings.get(photo_id, ())), strength)
+                meant = plan_alone(known, asked) if together is None else plan(known, asked, together)
+                if names is not None:
+                    meant = meant.named(names.get(photo_id, {}), recipe)
                 made = latest.get((photo_id, recipe.pk), {})
-                cells.append(_cell(photo, recipe, plans, made, (photo_id, recipe.pk) in excluded))
+                cells.append(_cell(photo, recipe, meant, made, (photo_id, recipe.pk) in excluded))
         yield Row(photo, cells)
 
 
@@ -140,19 +150,22 @@ def renamed(row: Row, names: OfPhoto) -> Row:
     def given(cell: Cell) -> list[Plan]:
         return [with_name(plan, names.get((cell.recipe.pk, plan.part))) for plan in cell.plans]
 
-    return Row(row.photo, [_stated(replace(cell, plans=given(cell))) for cell in row.cells])
+    return stated(Row(row.photo, [replace(cell, plans=given(cell)) for cell in row.cells]))
 
 
-def _cell(photo: Photo, recipe: Recipe, plans: list[Plan], made: dict[int, Rendition], excluded: bool) -> Cell:
-    renditions = [made[plan.part] for plan in plans if plan.part in made]
+def stated(row: Row) -> Row:
+    """A row with the states that its cells are in by their plans and renditions, as these are now."""
+    return Row(row.photo, [replace(cell, state=_state(cell)) for cell in row.cells])
+
+
+def _cell(photo: Photo, recipe: Recipe, meant: Planned, made: dict[int, Rendition], excluded: bool) -> Cell:
+    renditions = [made[plan.part] for plan in meant.plans if plan.part in made]
     asked = any(rendition.state == Rendition.State.ASKING for rendition in renditions)
-    prints = [fingerprint(photo.digest, plan) for plan in plans]
-    return _stated(Cell(photo, recipe, plans, prints, "excluded" if excluded else "planned", renditions, asked))
+    cell = Cell(photo, recipe, *meant, "excluded" if excluded else "planned", renditions, asked)
+    return cell if excluded else replace(cell, state=_state(cell))
 
 
-def _stated(cell: Cell) -> Cell:
-    """The cell with the state that it is in by its plans and renditions."""
+def _state(cell: Cell) -> str:
     made = {rendition.part: rendition for rendition in cell.renditions}
     wishes = [Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)]
-    state = cell_state(wishes, needed(cell.plans), cell.state == "excluded", made)
-    return replace(cell, state=state)
+    return cell_state(wishes, needed(cell.plans), cell.state == "excluded", made)

@@ -9,7 +9,7 @@ from django.db import transaction
 
 from server.board.ledger import ledger
 from server.board.names import OfPhoto
-from server.board.planning import Cell, Lit, Row, lit, planned, renamed
+from server.board.planning import Cell, Lit, Row, lit, planned
 from server.http.problems import Problem
 from server.live.hub import hint
 from server.photos.models import Photo
@@ -20,7 +20,6 @@ from server.runs.models import Rendition, Run
 from server.studios.room import check_room
 from server.trays.models import Tray
 from tray_core.plan import Number
-from tray_core.plan.weight import about_bytes
 
 Chosen = set[tuple[int, int]]
 """Photos and recipes."""
@@ -84,8 +83,7 @@ class _Named(NamedTuple):
             return cls(places, {photo: known.names.of(photo) for photo in places})
 
     def rows(self, tray: Tray, recipes: Lit) -> list[Row]:
-        found = planned(tray, recipes, list(self.number), self.number)
-        return [renamed(row, self.names[row.photo.pk]) for row in found]
+        return list(planned(tray, recipes, list(self.number), self.number, self.names))
 
 
 def _different(cells: list[Cell]) -> list[Cell]:
@@ -114,7 +112,7 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
         states = {cell.state for cell in cells}
         needs, detail = next(words for state, words in _NEEDS.items() if state in states)
         raise Problem(409, f"These need {needs} first", f"{detail} first, then make them.")
-    about = [[about_bytes(plan, cell.photo.weighed()) for plan in cell.plans] for cell in cells]
+    about = [[each.bytes() for each in cell.forecasts] for cell in cells]
     check_room(tray.studio, sum(map(sum, about)), f"A run of {tray.name}")
     made_by = {cell.recipe.pk for cell in cells}
     unread = [row.photo for row in rows if row.photo.state != Photo.State.READY]

@@ -11,7 +11,7 @@ from server.board.states import Wish, cell_state, needed
 from server.photos.models import Photo
 from server.recipes.models import RecipeVersion
 from server.runs.models import Rendition
-from tray_core.plan.weight import EVERY_FILE, Forecast, about_bytes, forecast
+from tray_core.plan.weight import EVERY_FILE, Forecast
 
 TO_MAKE = ("planned", "outdated", "failed")
 NEW, NAMED_ALIKE = "reading", "same-name"
@@ -37,8 +37,7 @@ def cell_bytes(cell: Cell, weights: dict[int, float]) -> tuple[int, bool]:
     """(bytes, whether that is only a guess) of all renditions of a cell."""
     if cell.state == "done":
         return made_bytes(cell), False
-    detail = cell.photo.weighed()
-    return sum(about_bytes(plan, detail, weights[cell.recipe.pk]) for plan in cell.plans), True
+    return sum(each.bytes(weights[cell.recipe.pk]) for each in cell.forecasts), True
 
 
 class Done(NamedTuple):
@@ -85,7 +84,6 @@ def counted(row: Row) -> CountedPhoto:
     """What a row of the board adds to the sums."""
     photo = row.photo
     state = NEW if photo.state == Photo.State.WAITING else "" if photo.state == Photo.State.READY else photo.state
-    detail = photo.weighed()
     return CountedPhoto(
         state,
         photo.folder,
@@ -99,7 +97,7 @@ def counted(row: Row) -> CountedPhoto:
                 needed(cell.plans),
                 any(warning.code == NAMED_ALIKE for plan in cell.plans for warning in plan.warnings),
                 tuple(Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)),
-                tuple(forecast(plan, detail) for plan in cell.plans),
+                tuple(cell.forecasts),
             )
             for cell in row.cells
         ),

@@ -11,7 +11,7 @@ from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.types import JSONValue
 
-from server.board.planning import lit, planned, renamed
+from server.board.planning import lit, planned
 from server.live.hub import hint
 from server.photos.outlines import with_curves
 from server.photos.reading import limits_of, unchanged
@@ -59,8 +59,7 @@ def weigh(tray_id: int, cells: Iterable[tuple[int, int]]) -> None:
         return
     wanted = {(photo, recipe) for photo, recipe in cells}
     found = False
-    for each in planned(tray, lit(tray), list(dict.fromkeys(photo for photo, _ in wanted))):
-        row = renamed(each, {})
+    for row in planned(tray, lit(tray), list(dict.fromkeys(photo for photo, _ in wanted)), names={}):
         prints = {
             printed: plan
             for cell in row.cells

@@ -100,7 +100,7 @@ def _looked_at(pixels: Pixels8, ground: _Floats) -> tuple[_Floats, _Floats, _Flo
         across, down = (cv2.Scharr(channel, cv2.CV_32F, *way, scale=1 / 32) for way in ((1, 0), (0, 1)))
         cv2.multiply(across, across, dst=across)
         cv2.max(steep, cv2.accumulateSquare(down, across), dst=steep)
-    return hue * 255, 1 - light, cv2.sqrt(steep)
+    return np.asarray(hue * 255, np.float32), np.asarray(1 - light, np.float32), np.asarray(cv2.sqrt(steep), np.float32)
 
 
 def _reached(smooth: _Mask) -> _Mask:
@@ -174,8 +174,9 @@ def _nearby(pixels: Pixels8, where: _Mask, at: _Mask) -> tuple[_Floats, _Floats]
     """The mean color of what is marked, within about three pixels of those at `at`, and how much of it there is."""
     marked = where.astype(np.uint8)
     own = cv2.bitwise_and(pixels, pixels, mask=marked)
-    amount, sums = (cv2.boxFilter(each, cv2.CV_32F, (9, 9), normalize=False)[at] / 81 for each in (marked, own))
-    return sums / np.maximum(amount, 1e-4)[:, None], amount
+    boxes = (cv2.boxFilter(each, cv2.CV_32F, (9, 9), normalize=False)[at] for each in (marked, own))
+    amount, sums = (np.asarray(each / np.float32(81), np.float32) for each in boxes)
+    return np.asarray(sums / np.maximum(amount, 1e-4)[:, None], np.float32), amount
 
 
 def _edges(cover: _Floats) -> list[NDArray[np.float64]]:
