@@ -8,7 +8,7 @@ from unittest import mock
 from django.db import connection, transaction
 from django.utils import timezone
 
-from server.board import journal, ledger
+from server.board import journal, ledger, plans
 from server.board.planning import lit, planned
 from server.framings import flows as framings
 from server.framings import sharpness
@@ -21,6 +21,7 @@ from server.trays import flows
 from server.trays.models import Tray
 from tray_core.fingerprint import fingerprint
 from tray_core.plan import Framing
+from tray_core.tone import NEUTRAL, Tone
 
 WIDE = [(3000, 2000), (2000, 3000), (2400, 2400), (4000, 1500)]
 
@@ -58,6 +59,16 @@ class Following(StudioCase):
         with ledger.ledger(tray, lit(tray)) as known:
             found = self.said(tray, known)
         self.assertEqual(found, self.said(tray, ledger.Ledger(tray, lit(tray))))
+        remembered = self.alone(tray)
+        plans._remembered.clear()
+        self.assertEqual(remembered, self.alone(tray))
+
+    def alone(self, tray: Tray) -> list[object]:
+        """What windows of the board plan their cells from."""
+        rows = planned(tray, lit(tray), list(tray.places.values_list("photo_id", flat=True)))
+        return [
+            (row.photo.pk, cell.plans, cell.prints, cell.forecasts, cell.state) for row in rows for cell in row.cells
+        ]
 
     def edit(self, chance: random.Random, tray: Tray, run: Run) -> str:
         """Do something to a tray, as its people, its workers or its files would."""
@@ -65,7 +76,10 @@ class Following(StudioCase):
         photo = chance.choice(places).photo
         recipe = chance.choice(lit(tray))[0]
         what = chance.choice(
-            ("frame", "sharpen", "leave out", "take out", "put back", "gone", "made", "lost", "fails", "type", "move")
+            (
+                *("frame", "sharpen", "leave out", "take out", "put back", "gone", "made", "lost", "fails", "type"),
+                *("move", "tone", "read"),
+            )
         )
         if what == "frame":
             drawn = [
@@ -88,6 +102,12 @@ class Following(StudioCase):
             typing.keep(tray, [Edit(photo.pk, {"title": title}, None)])
         elif what == "move":
             flows.put_in_order(tray, chance.sample([place.photo_id for place in places], min(3, len(places))))
+        elif what == "tone":
+            tone = chance.choice((NEUTRAL, Tone(exposure=chance.choice((-0.5, 0.5)))))
+            Photo.objects.filter(pk=photo.pk).update(tone=tone.to_json())
+        elif what == "read":
+            found = {"digest": f"{chance.random():.30f}", "width": photo.width + 1}
+            Photo.objects.filter(pk=photo.pk).update(**found, read=timezone.now())
         elif what in ("made", "fails"):
             self.make(tray, run, photo.pk, recipe.pk, what)
         elif what == "lost":
@@ -140,6 +160,16 @@ class Following(StudioCase):
         """Six folders with the same file names: names are numbered, and free names move others."""
         tray = self.prepared(12, folders=6, pattern="{stem}")
         self.assertGreater(self.rehearse(2, tray, 60), 0)
+
+    def test_rows_that_are_asked_for_again_are_not_planned_again(self) -> None:
+        tray = self.prepared(6)
+        first = self.alone(tray)
+        with mock.patch.object(plans, "plan", side_effect=plans.plan) as anew:
+            self.assertEqual(self.alone(tray), first)
+            self.assertEqual(anew.call_count, 0)
+            Photo.objects.filter(pk=tray.places.first().photo_id).update(width=2999)
+            self.assertNotEqual(self.alone(tray), first)
+            self.assertEqual(anew.call_count, 3)
 
     def test_what_was_under_way_when_somebody_looked_is_seen_later(self) -> None:
         tray = self.prepared(4)
