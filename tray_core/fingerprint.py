@@ -12,7 +12,7 @@ from tray_core.photo.profile_files import profile_file
 from tray_core.plan.planning import Plan
 from tray_core.recipe.model import Recipe
 
-ENGINE = "6"
+ENGINE = "7"
 """Raised whenever the same recipe would make other bytes."""
 
 

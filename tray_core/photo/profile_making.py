@@ -25,7 +25,7 @@ PRIMARIES: dict[int, tuple[Point, Point, Point]] = {
 }
 """By H.273 code point: those of sRGB, of Rec. 2020, of P3."""
 
-_NAMES = {1: "Rec. 709 primaries", 9: "Rec. 2020 primaries", 12: "P3 primaries"}
+_NAMES = {1: "Rec. 709", 9: "Rec. 2020", 12: "P3"}
 _BT_709 = (1 / 0.45, 1 / 1.099, 0.099 / 1.099, 1 / 4.5, 0.081)
 _SRGB_CURVE = (2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045)
 CURVES = {
@@ -39,6 +39,13 @@ CURVES = {
     13: _SRGB_CURVE,
 }
 """By H.273 code point: parameters of ICC parametric curves, one for a plain power. PQ and HLG have none."""
+
+_CURVE_NAMES = dict.fromkeys((1, 6, 14, 15), "video curve") | {
+    4: "gamma 2.2",
+    5: "gamma 2.8",
+    8: "linear",
+    13: "sRGB curve",
+}
 
 
 def matrix_profile(
@@ -62,7 +69,7 @@ def coded_profile(primaries: int, transfer: int) -> bytes | None:
         return None
     if primaries == 1 and transfer == 13:
         return SRGB
-    name = "Display P3" if (primaries, transfer) == (12, 13) else f"{_NAMES[primaries]}, transfer {transfer}"
+    name = "Display P3" if (primaries, transfer) == (12, 13) else f"{_NAMES[primaries]}, {_CURVE_NAMES[transfer]}"
     return matrix_profile(name, PRIMARIES[primaries], CURVES[transfer])
 
 

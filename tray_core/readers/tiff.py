@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from tray_core.photo.damage import SAVE_ANEW, Wrong
 from tray_core.photo.facts import plain
-from tray_core.photo.profile_making import coded_profile
+from tray_core.photo.profile_making import CURVES, PRIMARIES, matrix_profile
 from tray_core.photo.profiles import read_profile
 from tray_core.pixels.decode import from_array
 from tray_core.pixels.picture import Picture
@@ -38,7 +38,7 @@ _ASSOCIATED, _UNASSOCIATED = 1, 2
 _JPEG = (6, 7)
 """Compressions whose decoder turns YCbCr into RGB by itself."""
 
-_WIDE = coded_profile(9, 13) or b""
+_WIDE = matrix_profile("L*a*b* (as Rec. 2020)", PRIMARIES[9], CURVES[13])
 """What L*a*b* is turned into: the primaries of Rec. 2020 hold nearly all that surfaces show, the curve is sRGB's."""
 
 _ROWS = 256
