@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from django.db import transaction
+from django.db.models import Max
 
 from server.board.ledger import ledger
 from server.board.names import OfPhoto
@@ -120,7 +121,8 @@ def _start(tray: Tray, chosen: Chosen | None, again: bool, named: _Named | None)
         studio_id=tray.studio_id,
         tray=tray,
         tray_name=tray.name,
-        left_out=[{"name": photo.name, "reason": photo.reason or _NOT_READ_YET} for photo in unread],
+        left_out=[{"photo": photo.pk, "name": photo.name, "reason": photo.reason or _NOT_READ_YET} for photo in unread],
+        last_place=tray.places.aggregate(newest=Max("pk"))["newest"] or 0,
         cover=[
             {"photo": cell.photo.pk, "version": cell.recipe.current_id, "key": cell.prints[-1]}
             for cell in _different(cells)

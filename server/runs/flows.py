@@ -15,6 +15,7 @@ from server.queue.deferring import MAKE, defer_all
 from server.runs import tallies
 from server.runs.models import Rendition, Run
 from server.studios.models import Studio
+from server.trays.models import TrayPhoto
 
 APART = 50
 """Between the priorities of runs of one urgency and the next: more than the jobs of one run are apart."""
@@ -92,9 +93,12 @@ def put_in_order(studio: Studio, numbers: list[int]) -> None:
 
 
 def fresh_photos(run: Run) -> QuerySet[Photo]:
-    """Photos of the run's tray that it knows nothing of: they came since, or could not be read then."""
+    """Photos of the run's tray that came since, or could not be read then, and that it made nothing of."""
+    came = TrayPhoto.objects.filter(tray=run.tray_id, pk__gt=run.last_place).values_list("photo_id", flat=True)
+    # By number, so that nobody looks through a large tray for the few that came.
+    numbers = {*came, *(each["photo"] for each in run.left_out if "photo" in each)}
     known = Exists(run.renditions.filter(photo=OuterRef("pk")))
-    return Photo.objects.filter(~known, places__tray=run.tray_id, state=Photo.State.READY)
+    return Photo.objects.filter(~known, pk__in=numbers, places__tray=run.tray_id, state=Photo.State.READY)
 
 
 def _defer(run: Run, photos: Iterable[int]) -> None:

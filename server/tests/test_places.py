@@ -245,6 +245,9 @@ class Order(Made):
         self.assertEqual([(row.photo.name, row.recipe.title) for row in self.made(second)], [("dial.jpg", "One")])
         listed = self.client.get(f"/api/runs/{second.pk}/manifest?kind=json").json()
         self.assertEqual([line["file"] for line in listed["files"]], ["One/dial.jpg"])
+        # What was there, and was not chosen, is not new.
+        third = self.run_all(tray, cells=[(Photo.objects.get(name="dial.jpg").pk, two.pk)])
+        self.assertEqual(self.get(f"runs/{third.pk}")["fresh"], 0)
         table = self.client.get(f"/api/runs/{second.pk}/manifest").content.decode("utf-8-sig")
         self.assertEqual(table.splitlines()[1].split(",")[:3], ["One/dial.jpg", "dial.jpg", "One"])
 

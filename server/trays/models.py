@@ -57,7 +57,7 @@ class TrayPhoto(models.Model):
     class Meta:
         ordering = ["position", "id"]
         constraints = [models.UniqueConstraint(fields=["tray", "photo"], name="photo_once_in_tray")]
-        indexes = [models.Index(fields=["tray", "position", "id"])]
+        indexes = [models.Index(fields=["tray", "position", "id"]), models.Index(fields=["tray", "id"])]
 
     def __str__(self) -> str:
         return f"{self.photo_id} in {self.tray_id}"
