@@ -4,20 +4,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('runs', '0006_found_without_a_search'),
+        ("runs", "0006_found_without_a_search"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='run',
-            name='last_place',
-            field=models.BigIntegerField(default=0, help_text='the newest place of its tray when it began'),
+            model_name="run",
+            name="last_place",
+            field=models.BigIntegerField(default=0, help_text="the newest place of its tray when it began"),
         ),
         migrations.AlterField(
-            model_name='run',
-            name='left_out',
-            field=models.JSONField(default=list, help_text='photos that could not be read: photo, name and reason'),
+            model_name="run",
+            name="left_out",
+            field=models.JSONField(default=list, help_text="photos that could not be read: photo, name and reason"),
         ),
     ]

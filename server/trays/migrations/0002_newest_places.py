@@ -4,15 +4,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('photos', '0007_looks'),
-        ('trays', '0001_initial'),
+        ("photos", "0007_looks"),
+        ("trays", "0001_initial"),
     ]
 
     operations = [
         migrations.AddIndex(
-            model_name='trayphoto',
-            index=models.Index(fields=['tray', 'id'], name='trays_trayp_tray_id_e6c39b_idx'),
+            model_name="trayphoto",
+            index=models.Index(fields=["tray", "id"], name="trays_trayp_tray_id_e6c39b_idx"),
         ),
     ]
