@@ -20,7 +20,7 @@ from server.board.ledger import ledger, ledger_at_hand
 from server.board.names import OfPhoto
 from server.board.planning import Cell, Lit, lit, planned, stated
 from server.board.showing import BoardIn, shown_now
-from server.board.sums import cell_bytes, learned_weights
+from server.board.sums import TO_MAKE, cell_bytes, learned_weights
 from server.http.types import SizeOut
 from server.live.hub import hint
 from server.photos.types import PhotoOut
@@ -34,7 +34,7 @@ from server.trays.models import Tray
 from tray_core.line.line import NOT_REACHED
 from tray_core.plan import Number
 from tray_core.plan.cautions import Caution
-from tray_core.plan.weight import may_fall_short
+from tray_core.plan.weight import may_exceed, may_fall_short
 
 router = Router(tags=["board"])
 WINDOW = 200
@@ -195,6 +195,16 @@ def _looks_short(cell: Cell) -> Caution | None:
     return None
 
 
+def _limit_in_doubt(cell: Cell) -> Caution | None:
+    """Where a limit of bytes is likely to be out of reach, so that nothing would be made."""
+    over = next((each for each in cell.forecasts if may_exceed(each)), None) if cell.state in TO_MAKE else None
+    if over is None:
+        return None
+    least, limit = (f"{round(size / 1000)} kB" for size in (over.bytes(), over.limit))
+    text = f"At its lowest quality this photo may weigh {least}, and the limit is {limit}: nothing would be made of it."
+    return Caution("limit", "limit in doubt", f"{text} Raise the limit, make it smaller, or choose a lighter format.")
+
+
 def _lost(cell: Cell) -> Caution | None:
     """Where a file that was made is not there any more, or another one is."""
     for rendition in cell.renditions:
@@ -213,10 +223,9 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
     found: dict[object, Caution] = {
         (warning.code, warning.label): warning for each in cell.plans for warning in each.warnings
     }
-    if (short := _looks_short(cell)) is not None:
-        found[short.code] = short
-    if (lost := _lost(cell)) is not None:
-        found[lost.code] = lost
+    for more in (_looks_short(cell), _limit_in_doubt(cell), _lost(cell)):
+        if more is not None:
+            found[more.code] = more
     return {
         "recipe": cell.recipe.pk,
         "version": cell.recipe.current_id,

@@ -35,6 +35,7 @@ Code = Literal[
     "ends-early",
     "own-color",
     "looks",
+    "limit",
     "lost",
     "no-letter",
     "no-mark-word",

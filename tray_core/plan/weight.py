@@ -98,6 +98,9 @@ _STEEPEST, _SHALLOWEST = -1.2, 0.3
 _ENLARGED = -1.5
 """The same beyond the photo's own pixels: there is next to nothing new there."""
 
+_CLEARLY = 1.12
+"""Forecasts are this near for nine of ten."""
+
 _FILLED = {"blur": 0.1}
 """What a pixel beside the photo weighs, as a share of one of the photo; plain ones 0.01."""
 
@@ -172,6 +175,11 @@ class Forecast(NamedTuple):
         """About how many bytes. correction: of all that the recipe makes, where that was learned."""
         high, low = (EVERY_FILE + correction * each for each in (self.high, self.low))
         return round(max(min(high, self.limit), low))
+
+
+def may_exceed(found: Forecast) -> bool:
+    """Whether a limit of bytes is likely to be below what the rendition weighs at its lowest quality."""
+    return EVERY_FILE + found.low > _CLEARLY * found.limit
 
 
 def is_rough(plan: Plan) -> bool:

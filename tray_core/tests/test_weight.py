@@ -6,6 +6,7 @@ import io
 import json
 import tempfile
 import unittest
+from contextlib import nullcontext
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -25,7 +26,7 @@ from tray_core.line.working import decoded_for
 from tray_core.looks.places import places_of
 from tray_core.photo.profile_files import NAMED
 from tray_core.pixels.picture import Picture
-from tray_core.plan.weight import Detail, about_bytes, detail_from_json, may_fall_short
+from tray_core.plan.weight import Detail, about_bytes, detail_from_json, forecast, may_exceed, may_fall_short
 from tray_core.recipe.file import (
     LOOKS_THE_SAME,
     AvifFile,
@@ -347,6 +348,18 @@ class Guesses(unittest.TestCase):
         never = recipe(size={"by": "width", "pixels": 2000}, file={"format": "jpeg", "under_kb": 20, "lowest": 60})
         (plan,) = plan_renditions(facts, never, 1, None)
         self.assertGreater(about_bytes(plan, None), 100_000, "what its lowest quality weighs, not its limit")
+
+    def test_a_limit_that_can_hardly_be_met_is_told_beforehand(self) -> None:
+        facts, data, detail = _read(NAMES[0])
+        for under, lowest, doubtful in ((4, None, True), (60, 90, True), (60, None, False), (300, 90, False)):
+            file = {"format": "jpeg", "under_kb": under} | ({"lowest": lowest} if lowest else {})
+            made = recipe(size={"by": "width", "pixels": 900}, file=file)
+            (plan,) = plan_renditions(facts, made, 1, None)
+            with self.subTest(file=file):
+                self.assertEqual(may_exceed(forecast(plan, detail)), doubtful)
+                picture = work(decoded_for(facts, data, made, plan.layout), made, plan.layout)
+                with self.assertRaises(LineError) if doubtful else nullcontext():
+                    coded(picture, made.file)
 
     def test_flat_and_fine_places(self) -> None:
         pixels = np.full((400, 600, 3), 150, np.uint8)

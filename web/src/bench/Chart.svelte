@@ -101,11 +101,11 @@
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
     {#each shown as [format] (format)}
       {@const points = weight.curves[format] ?? []}
-      {@const same = reaching(points, SAME)}
+      {@const same = reaching(points, weight.look)}
       {@const sameY = pin(y((same === undefined ? undefined : bytesAt(points, same)) ?? 0))}
       <path d={path(points, (each) => y(each.bytes))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" clip-path="url(#chart-range)" />
       {#each points.filter((each) => each.bytes <= top) as each (each.quality)}<circle cx={x(each.quality)} cy={y(each.bytes)} r="2" fill={COLORS[format]} />{/each}
-      {#if same !== undefined && bytesAt(points, same) !== undefined}<rect x={x(same) - 4.5} y={sameY - 4.5} width="9" height="9" transform="rotate(45 {x(same)} {sameY})" class="same" stroke={COLORS[format]}><title>looks the same from quality {same}</title></rect>{/if}
+      {#if same !== undefined && bytesAt(points, same) !== undefined}<rect x={x(same) - 4.5} y={sameY - 4.5} width="9" height="9" transform="rotate(45 {x(same)} {sameY})" class="same" stroke={COLORS[format]}><title>{weight.look === SAME ? `looks the same from quality ${same}` : `a score of ${weight.look} from quality ${same}`}</title></rect>{/if}
     {/each}
     {#if own}{@const point = weight.point(own)}{#if point}<circle cx={x(own.quality)} cy={pin(y(point.bytes))} r="7" class="own"><title>the recipe’s choice</title></circle>{/if}{/if}
     {#if at !== undefined && along}{@const place = byBytes(along, at)}{#if place !== undefined}<circle cx={x(at)} cy={pin(place)} r="4" fill={COLORS[along]} />{/if}{/if}
@@ -117,7 +117,7 @@
       <path d="M{pad.left} {s(score)}H{half.width - pad.right}" class="grid" /><text x={pad.left - 6} y={s(score) + 4} class="tick end">{score}</text>
     {/each}
     {#each [30, 40, 50, 60, 70, 80, 90, 100] as quality (quality)}<text x={x(quality)} y={half.height - 8} class="tick mid">{quality}</text>{/each}
-    <path d="M{pad.left} {s(SAME)}H{half.width - pad.right}" class="limit" /><text x={pad.left + 6} y={s(SAME) - 4} class="tick">looks the same, {SAME}</text>
+    <path d="M{pad.left} {s(weight.look)}H{half.width - pad.right}" class="limit" /><text x={pad.left + 6} y={s(weight.look) - 4} class="tick">{weight.look === SAME ? `looks the same, ${SAME}` : `the recipe’s look, ${weight.look}`}</text>
     {#if at !== undefined}<path d="M{x(at)} {pad.top}V{half.height - pad.bottom}" class="at" />{/if}
     {#each shown as [format] (format)}<path d={path(scored(weight.curves[format]), (each) => s(each.score ?? 0))} stroke={COLORS[format]} stroke-dasharray={DASHES[format]} class="curve" clip-path="url(#chart-range)" />{/each}
     {#if own}{@const point = weight.point(own)}{#if point?.score != null}<circle cx={x(own.quality)} cy={pin(s(point.score))} r="7" class="own" />{/if}{/if}
@@ -144,7 +144,7 @@
       <svg width="26" height="8" aria-hidden="true"><path d="M1 4H25" stroke="currentColor" stroke-dasharray={DASHES[format]} stroke-width="2" /></svg> {title}
     </button>
   {/each}
-  <span class="dim">◯ the recipe’s choice · ◇ looks the same · point at it or use arrows for numbers · press it, or Enter, to compare</span>
+  <span class="dim">◯ the recipe’s choice · ◇ {weight.look === SAME ? 'looks the same' : 'the recipe’s look'} · point at it or use arrows for numbers · press it, or Enter, to compare</span>
   {#if weight.busy}<span class="dim" role="status">Measuring…</span>{/if}
 </div>
 

@@ -75,7 +75,7 @@
       </div>
     {/each}
     {#if weight.candidates.length < 2}
-      <p class="candidate none dim" style:height="{part.height}px">{#if weight.proposed}Press a curve above to compare what it gives there.{:else}Looking for the lightest that looks the same…{/if}</p>
+      <p class="candidate none dim" style:height="{part.height}px">{#if weight.proposed}Press a curve above to compare what it gives there.{:else}Looking for the lightest with a score of {weight.look}…{/if}</p>
     {/if}
   </section>
 </div>

@@ -25,6 +25,7 @@ export const CONNECTIONS: readonly (readonly [string, number])[] = [
   ['home', 6_250_000],
 ];
 
+/** The score from which nobody sees a difference side by side. */
 export const SAME = 88;
 /** One alone, so that there is something to see soonest. */
 const FIRST = [84];
@@ -67,6 +68,11 @@ export class WeightState {
     if (quality == null) return undefined;
     if (format === 'jpeg') return { format: file['coder'] === 'thorough' ? 'thorough' : 'jpeg', quality };
     return format === 'webp' || format === 'avif' ? { format, quality } : undefined;
+  }
+
+  /** The score that is looked for: the recipe's, where it asks for one. */
+  get look(): number {
+    return Number(station(this.closer.content, 'file')?.['looks'] ?? SAME);
   }
 
   /** Weigh the cell as the recipe has it now, if that is another way than before: by a choice here or somewhere else. */
@@ -112,7 +118,7 @@ export class WeightState {
     if (turn === this.turn) await this.propose(turn);
   }
 
-  /** Beside the recipe's choice, the lightest that looks the same: of its own format, or else of one that gets there. */
+  /** Beside the recipe's choice, the lightest that has the look: of its own format, or else of one that gets there. */
   private async propose(turn: number): Promise<void> {
     const formats = this.shown.toSorted((a, b) => Number(b === this.own?.format) - Number(a === this.own?.format));
     for (const format of formats) {
@@ -125,11 +131,11 @@ export class WeightState {
     this.proposed = true;
   }
 
-  /** Where a curve looks the same, measured: what lies between two points is only a guess, and chroma makes a step. */
+  /** Where a curve reaches the look, measured: what lies between two points is only a guess, and chroma makes a step. */
   private async same(format: Format, turn: number): Promise<number | undefined> {
     let quality: number | undefined;
     for (let tries = 0; tries < 3 && turn === this.turn; tries++) {
-      const guess = reaching(this.curves[format] ?? [], SAME);
+      const guess = reaching(this.curves[format] ?? [], this.look);
       if (guess === undefined || guess === quality) return guess;
       quality = guess;
       await this.ask(format, [quality], turn);

@@ -143,6 +143,17 @@ describe('candidates', () => {
     expect(weight.candidates).toEqual([{ format: 'jpeg', quality: 80 }, { format: 'jpeg', quality: 90 }]);
     expect(weight.proposed).toBe(true);
   });
+
+  it('proposes what reaches the look that the recipe asks for, where its own format does not', async () => {
+    const weight = state({ file: { format: 'webp', looks: 93 } });
+    weight.shown = ['jpeg', 'webp'];
+    const score = (format: string, quality: number) => (format === 'webp' ? Math.min(quality, 85) : quality);
+    post.mockImplementation((address: string, { body }: { body: { format: string; qualities: number[]; scored: boolean } }) =>
+      Promise.resolve(address.endsWith('made') ? { quality: 98 } : body.qualities.map((quality) => ({ quality, bytes: quality, score: body.scored ? score(body.format, quality) : null }))));
+    await weight.follow();
+    expect(weight.look).toBe(93);
+    expect(weight.candidates).toEqual([{ format: 'webp', quality: 98 }, { format: 'jpeg', quality: 93 }]);
+  });
 });
 
 describe('how the own file came out', () => {

@@ -30,7 +30,7 @@
   const shown = $derived({ width: Math.max(2, canvas.width * scale), height: Math.max(2, canvas.height * scale) });
   const edge = $derived(height > 180 ? 440 : 280);
   const place = $derived(cell.folder ? `${cell.folder}/${cell.name}` : cell.name);
-  const alarms = ['eye', 'no-word', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'lost', 'outlet'];
+  const alarms = ['eye', 'no-word', 'cuts', 'minimum', 'enlarged', 'smaller', 'same-name', 'ends-early', 'looks', 'limit', 'lost', 'outlet'];
   const warning = $derived(cell.state === 'excluded' ? undefined : cell.warnings.find((each) => alarms.includes(each.code)));
   const told = $derived(cell.warnings.map((each) => each.text).join('\n'));
   /** Read besides what is seen: the name whole, the recipe, and what is odd. */
