@@ -94,6 +94,8 @@ def with_name(plan: Plan, given: Given | None) -> Plan:
     if given is None:
         return replace(plan, folder="", name="")
     folder, name, numbered = given
+    if not numbered and (folder, name) == (plan.folder, plan.name):
+        return plan
     return replace(
         plan, folder=folder, name=name, warnings=(*plan.warnings, same_name()) if numbered else plan.warnings
     )

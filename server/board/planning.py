@@ -155,17 +155,18 @@ def renamed(row: Row, names: OfPhoto) -> Row:
 
 def stated(row: Row) -> Row:
     """A row with the states that its cells are in by their plans and renditions, as these are now."""
-    return Row(row.photo, [replace(cell, state=_state(cell)) for cell in row.cells])
+    return Row(
+        row.photo, [replace(cell, state=_state(cell, cell.renditions, cell.state == "excluded")) for cell in row.cells]
+    )
 
 
 def _cell(photo: Photo, recipe: Recipe, meant: Planned, made: dict[int, Rendition], excluded: bool) -> Cell:
     renditions = [made[plan.part] for plan in meant.plans if plan.part in made]
     asked = any(rendition.state == Rendition.State.ASKING for rendition in renditions)
-    cell = Cell(photo, recipe, *meant, "excluded" if excluded else "planned", renditions, asked)
-    return cell if excluded else replace(cell, state=_state(cell))
+    return Cell(photo, recipe, *meant, _state(meant, renditions, excluded), renditions, asked)
 
 
-def _state(cell: Cell) -> str:
-    made = {rendition.part: rendition for rendition in cell.renditions}
-    wishes = [Wish(each, plan.name, plan.folder) for each, plan in zip(cell.prints, cell.plans, strict=True)]
-    return cell_state(wishes, needed(cell.plans), cell.state == "excluded", made)
+def _state(meant: Planned | Cell, renditions: list[Rendition], excluded: bool) -> str:
+    made = {rendition.part: rendition for rendition in renditions}
+    wishes = [Wish(each, plan.name, plan.folder) for each, plan in zip(meant.prints, meant.plans, strict=True)]
+    return cell_state(wishes, needed(meant.plans), excluded, made)

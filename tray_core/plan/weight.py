@@ -313,23 +313,25 @@ def _share_of_detail(layout: Layout, detail: Detail) -> float:
     parts = ((detail.across, left, right, layout.source[0]), (detail.down, top, bottom, layout.source[1]))
     found = 1.0
     for profile, first, last, whole in parts:
-        mean = sum(profile) / len(profile)
-        if mean > 0 and last > first:
-            held = _held(profile, first / whole, last / whole) / ((last - first) / whole)
-            found *= max(0.05, held * len(profile) / sum(profile)) ** _BY_DETAIL
+        sums = _sums(tuple(profile))
+        if sums[-1] > 0 and last > first:
+            held = (_before(sums, last / whole) - _before(sums, first / whole)) * whole / (last - first)
+            found *= max(0.05, held / sums[-1]) ** _BY_DETAIL
     return found
 
 
-def _held(profile: Sequence[int], first: float, last: float) -> float:
-    """The mean of a profile over a part of an edge, times the part's length."""
-    sums, steps = [0, *itertools.accumulate(profile)], len(profile)
+@functools.lru_cache(maxsize=4096)
+def _sums(profile: tuple[int, ...]) -> tuple[int, ...]:
+    """What a profile of detail adds up to, from its beginning to each of its steps."""
+    return (0, *itertools.accumulate(profile))
 
-    def before(at: float) -> float:
-        place = min(max(0.0, at), 1.0) * steps
-        whole = min(int(place), steps - 1)
-        return (sums[whole] + (place - whole) * profile[whole]) / steps
 
-    return before(last) - before(first)
+def _before(sums: tuple[int, ...], at: float) -> float:
+    """What it adds up to before a place, 0..1, between its steps, too."""
+    steps = len(sums) - 1
+    place = min(max(0.0, at), 1.0) * steps
+    whole = min(int(place), steps - 1)
+    return sums[whole] + (place - whole) * (sums[whole + 1] - sums[whole])
 
 
 def _between(points: Sequence[tuple[float, float]], at: float) -> float:
