@@ -82,8 +82,9 @@ def plan_alone(known: Known, asked: Asked) -> Planned:
     rendition is finished.
     """
     photo, core = known.photo, asked.core
-    if core.finish is not None or (core.color is not None and core.color.icc):
-        return plan(known, asked, Names())  # hangs on files, too: marks, profiles
+    marked = core.finish is not None and (core.finish.pictures or core.finish.fonts)
+    if marked or (core.color is not None and core.color.icc):
+        return plan(known, asked, Names())  # hangs on files, too
     writable = photo.root is not None and photo.root.writable
     key = (photo.pk, known.row, writable, asked.recipe.current_id, *asked[2:])
     with _guard:
