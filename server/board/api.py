@@ -6,6 +6,8 @@ A large board is never sent whole: the order is a list of numbers, rows come as 
 from __future__ import annotations
 
 import datetime as dt
+import threading
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import asdict
 from typing import Any
 
@@ -21,6 +23,7 @@ from server.board.names import OfPhoto
 from server.board.planning import Cell, Lit, lit, planned, stated
 from server.board.showing import BoardIn, shown_now
 from server.board.sums import TO_MAKE, cell_bytes, learned_weights
+from server.http.connections import let_go
 from server.http.types import SizeOut
 from server.live.hub import hint
 from server.photos.types import PhotoOut
@@ -250,27 +253,39 @@ def _cell_out(cell: Cell, weights: dict[int, float], weighed: dict[str, int]) ->
     }
 
 
-def _rows_out(tray: Tray, recipes: Lit, photos: list[int]) -> list[dict[str, Any]]:
-    weights = learned_weights(recipes)
-    number: dict[int, Number] | None = None
-    names: dict[int, OfPhoto] = {}
-    with ledger_at_hand(tray, recipes) as known:
-        if known is not None:
-            number = {photo: known.number[photo] for photo in photos if photo in known.number}
-            names = {photo: known.names.of(photo) for photo in number}
-    rows = list(planned(tray, recipes, photos, number, names))
+_turns = threading.BoundedSemaphore(2)
+"""For windows of rows: more of them at once would only take the interpreter's lock from each other, dozens of times."""
+
+
+def _rows_out(
+    tray: Tray, recipes: Lit, photos: list[int], turn: AbstractContextManager[Any] = _turns
+) -> list[dict[str, Any]]:
+    let_go()
+    with turn:
+        weights = learned_weights(recipes)
+        number: dict[int, Number] | None = None
+        names: dict[int, OfPhoto] = {}
+        with ledger_at_hand(tray, recipes) as known:
+            if known is not None:
+                number = {photo: known.number[photo] for photo in photos if photo in known.number}
+                names = {photo: known.names.of(photo) for photo in number}
+        rows = list(planned(tray, recipes, photos, number, names))
+    # A drive that does not answer keeps nobody else from a turn, or from the database.
+    let_go()
     if files.look_at(each for row in rows for cell in row.cells for each in cell.renditions):
         rows = [stated(row) for row in rows]
         hint(tray.studio_id, "tray", tray.pk)
     prints = (each for row in rows for cell in row.cells for each in cell.prints)
     weighed = ahead.known_bytes(tray.studio_id, prints)
-    return [
-        {
-            "photo": {name: getattr(row.photo, name) for name in _PHOTO},
-            "cells": [_cell_out(cell, weights, weighed) for cell in row.cells],
-        }
-        for row in rows
-    ]
+    let_go()
+    with turn:
+        return [
+            {
+                "photo": {name: getattr(row.photo, name) for name in _PHOTO},
+                "cells": [_cell_out(cell, weights, weighed) for cell in row.cells],
+            }
+            for row in rows
+        ]
 
 
 @router.post("/{number}/runs", response=RunOut)
@@ -318,7 +333,7 @@ def get_board(request: HttpRequest, number: int, how: Query[BoardIn]) -> JsonRes
             "total": shown.total,
             "groups": [asdict(group) for group in shown.groups] if how.sort == "folder" else [],
             "formats": shown.formats,
-            "rows": _rows_out(tray, recipes, shown.photos[:FIRST]),
+            "rows": _rows_out(tray, recipes, shown.photos[:FIRST], nullcontext()),
         }
     )
 

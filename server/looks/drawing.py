@@ -18,9 +18,9 @@ from server.photos.hands import hands
 from server.photos.models import Photo
 from server.photos.outlines import with_curves
 from server.photos.reading import check_place, copy_path, keep_copies, limits_of
-from tray_core import Recipe, TrayError, plan_renditions
+from tray_core import Plan, Recipe, TrayError, plan_renditions
 from tray_core.line.preview import WORKING_EDGES, copy_wanted, developed_copies, preview
-from tray_core.looks import copies_of
+from tray_core.looks import copies_of, previews
 from tray_core.pixels.decode import development_of
 from tray_core.tone import Development
 
@@ -30,8 +30,13 @@ def _come_second() -> None:
     os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), os.getpriority(os.PRIO_PROCESS, 0) + 5)
 
 
-_drawing = ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="cells", initializer=_come_second)
-_cores = threading.BoundedSemaphore(os.cpu_count() or 1)
+_COUNT = os.cpu_count() or 1
+_drawing = ThreadPoolExecutor(_COUNT, thread_name_prefix="cells", initializer=_come_second)
+_cores = threading.BoundedSemaphore(_COUNT)
+
+
+Meant = tuple[bytes, Plan, int, bool]
+"""A cell to draw, as `preview` takes it."""
 
 
 class Wanted(NamedTuple):
@@ -70,25 +75,37 @@ def working_copy(photo: Photo, edge: int, development: Development | None = None
 
 def draw(what: Wanted, edge: int) -> bytes:
     """What a recipe makes of a photo, `edge` pixels long; of a responsive set, the largest."""
-    plan = with_curves(what.photo, plan_renditions(what.photo.facts(), what.recipe, 1, None, **what.chosen)[-1])
-    edge = max(1, min(edge, WORKING_EDGES[0]))
-    development = development_of(what.photo.facts(), plan.tone)
-    copy = working_copy(what.photo, copy_wanted(plan.layout, edge), development)
+    meant = _meant(what, edge)
     let_go()
     with _cores:  # more at once than there are cores would only be slower for all
-        return preview(copy, plan, edge, development is not None)
+        return preview(*meant)
+
+
+def _meant(what: Wanted, edge: int) -> Meant:
+    """What is to be drawn, as `preview` takes it."""
+    facts = what.photo.facts()
+    plan = with_curves(what.photo, plan_renditions(facts, what.recipe, 1, None, **what.chosen)[-1])
+    edge = max(1, min(edge, WORKING_EDGES[0]))
+    development = development_of(facts, plan.tone)
+    copy = working_copy(what.photo, copy_wanted(plan.layout, edge), development)
+    return copy, plan, edge, development is not None
 
 
 def draw_all(wanted: Iterable[Wanted | None], edge: int) -> list[bytes]:
     """Pictures of several cells, in their order; empty ones where nothing can be shown."""
-
-    def drawn(what: Wanted | None) -> bytes:
+    meant: list[Meant | None] = []
+    for what in wanted:
         try:
-            return draw(what, edge) if what else b""
+            meant.append(_meant(what, edge) if what else None)
         except (Problem, TrayError, OSError):
-            return b""
-        finally:
-            let_go()  # a lost copy is made anew in this thread, which no request ends for
-
+            meant.append(None)
     let_go()
-    return list(_drawing.map(drawn, wanted))
+    some = -(-len(meant) // _COUNT)
+    parts = (meant[first : first + some] for first in range(0, len(meant), some))
+    return [picture for part in _drawing.map(_drawn, parts) for picture in part]
+
+
+def _drawn(meant: list[Meant | None]) -> list[bytes]:
+    """In another process where one has nothing to do: here every few lines wait for the interpreter's lock."""
+    found = hands.offer(previews, meant)
+    return previews(meant) if found is None else found

@@ -6,6 +6,7 @@ from tray_core.looks.colors import ColorChange, color_change, colored
 from tray_core.looks.first import first_look
 from tray_core.looks.hands import Hands
 from tray_core.looks.outlines import outline_in, picture_of
+from tray_core.looks.small import previews
 from tray_core.looks.windows import difference, guarded, shown, window
 
 __all__ = [
@@ -22,6 +23,7 @@ __all__ = [
     "guarded",
     "outline_in",
     "picture_of",
+    "previews",
     "resize_cell",
     "shown",
     "window",

@@ -13,7 +13,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from queue import SimpleQueue
+from queue import Empty, SimpleQueue
 from typing import ParamSpec, TypeVar
 
 from tray_core.errors import PhotoError
@@ -24,6 +24,7 @@ R = TypeVar("R")
 
 SECONDS = 120
 """That one piece of work may take."""
+_COME_SECOND = 5
 
 
 class Hands:
@@ -56,6 +57,20 @@ class Hands:
         finally:
             self._free.put(hand)
 
+    def offer(self, work: Callable[P, R], *given: P.args, **named: P.kwargs) -> R | None:
+        """The same, where a process is there that has nothing to do; None where none is, or where it ended."""
+        try:
+            hand = self._free.get_nowait()
+        except Empty:
+            return None
+        try:
+            return hand.submit(_timed, SECONDS, work, given, named).result() if hand else None
+        except BrokenProcessPool:
+            hand = None
+            return None
+        finally:
+            self._free.put(hand)
+
     def wake(self) -> None:
         """Start all of them: they load their libraries while nobody waits for it."""
         for hand in [self._free.get() for _ in range(self._count)]:
@@ -79,6 +94,8 @@ def _start() -> ProcessPoolExecutor:
 def _begin(parent: int) -> None:
     """In the new process: it ends with its parent, however that ended, and only when that says so."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    # Pages that answer without any pixel come first.
+    os.nice(max(0, _COME_SECOND - os.nice(0)))
 
     def watch() -> None:
         while os.getppid() == parent:
@@ -97,6 +114,3 @@ def _timed(seconds: float, work: Callable[..., R], given: tuple[object, ...], na
         return work(*given, **named)
     finally:
         signal.setitimer(signal.ITIMER_REAL, 0)
-
-
-hands = Hands(min(2, os.cpu_count() or 1))

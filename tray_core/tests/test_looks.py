@@ -7,6 +7,7 @@ import os
 import signal
 import time
 import unittest
+from queue import SimpleQueue
 from unittest import mock
 
 import numpy as np
@@ -24,6 +25,7 @@ from tray_core.looks import (
     difference,
     finished_cell,
     hands,
+    previews,
     resize_cell,
     shown,
     window,
@@ -121,6 +123,21 @@ class OtherProcess(unittest.TestCase):
     def test_work_without_an_end_is_ended(self) -> None:
         with mock.patch.object(hands, "SECONDS", 0.3), self.assertRaisesRegex(PhotoError, "ended its decoder"):
             self.hands.do("a clock", time.sleep, 60)
+
+    def test_small_pictures_are_drawn_by_who_is_free(self) -> None:
+        """The same there as here; nobody waits for a process that is not there, busy, or ends."""
+        plan = plan_renditions(read_facts(PHOTO), recipe(size={"by": "long-edge", "pixels": 500}), 1, None)[-1]
+        copy = copies_of(PHOTO, DEFAULT_LIMITS)[1][1]
+        cells = [(copy, plan, 320, False), None, (b"no picture", plan, 320, False)]
+        self.assertIsNone(self.hands.offer(previews, cells), "it is not started for this")
+        self.hands.wake()
+        first, none, wrong = self.hands.offer(previews, cells) or []
+        self.assertEqual([first, none, wrong], previews(cells))
+        self.assertEqual((first[:2], none, wrong), (b"\xff\xd8", b"", b""))
+        with mock.patch.object(self.hands, "_free", SimpleQueue()):
+            self.assertIsNone(self.hands.offer(previews, cells), "it has other work")
+        self.assertIsNone(self.hands.offer(end_yourself))
+        self.assertIsNone(self.hands.offer(previews, cells))
 
     def test_errors_come_back(self) -> None:
         with self.assertRaises(PhotoError):
