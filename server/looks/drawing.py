@@ -100,7 +100,7 @@ def draw_all(wanted: Iterable[Wanted | None], edge: int) -> list[bytes]:
         except (Problem, TrayError, OSError):
             meant.append(None)
     let_go()
-    some = -(-len(meant) // _COUNT)
+    some = max(1, -(-len(meant) // _COUNT))
     parts = (meant[first : first + some] for first in range(0, len(meant), some))
     return [picture for part in _drawing.map(_drawn, parts) for picture in part]
 

@@ -147,6 +147,8 @@ class Reading(StudioCase):
         answer = self.client.post("/api/pictures/cells", cells, content_type="application/json")
         self.assertGreater(len(answer.content), 1000)
         self.assertTrue(reading.copy_path(photo.digest, 320).exists())
+        none = self.client.post("/api/pictures/cells", {"cells": []}, content_type="application/json")
+        self.assertEqual((none.status_code, none.content), (200, b""))
 
     def test_no_part_of_a_copy_stays_behind(self) -> None:
         target = reading.copy_path("ab" * 32, 320)

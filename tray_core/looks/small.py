@@ -15,6 +15,6 @@ def previews(cells: Iterable[tuple[bytes, Plan, int, bool] | None]) -> list[byte
     for cell in cells:
         try:
             made.append(preview(*cell) if cell else b"")
-        except TrayError:
+        except (TrayError, OSError):
             made.append(b"")
     return made
