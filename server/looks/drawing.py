@@ -107,5 +107,7 @@ def draw_all(wanted: Iterable[Wanted | None], edge: int) -> list[bytes]:
 
 def _drawn(meant: list[Meant | None]) -> list[bytes]:
     """In another process where one has nothing to do: here every few lines wait for the interpreter's lock."""
-    found = hands.offer(previews, meant)
-    return previews(meant) if found is None else found
+    if (found := hands.offer(previews, meant)) is not None:
+        return found
+    with _cores:
+        return previews(meant)
