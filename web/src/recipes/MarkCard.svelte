@@ -28,6 +28,11 @@
   let wrong = $state.raw<Record<string, string>>({});
   let renaming = $state(false);
 
+  /** As the list of versions has it, where that is newer: it is asked for by itself, and what it shows is what is restored from. */
+  const newest = $derived.by(() => {
+    const [last] = versions;
+    return last && last.number > part.version ? { ...part, version: last.number, setting: last.setting } : part;
+  });
   const setting = $derived(draft ?? part.setting);
   const marks = $derived(list(setting, 'marks'));
   const said = $derived(finishSummary(part.setting).filter(Boolean).join(', '));
@@ -95,7 +100,7 @@
             <li>
               <img src="/api/parts/{part.id}/on/light?version={version.number}" alt="" loading="lazy" />
               <span>Version {version.number}<br /><span class="dim">{when(version.made)}</span></span>
-              {#if i === 0}<span class="dim">now</span>{:else}<button class="plain" aria-label="Restore version {version.number} of {part.name}" onclick={() => keep(part, version.setting, `restored version ${version.number} of ${part.name}`)}>Restore</button>{/if}
+              {#if i === 0}<span class="dim">now</span>{:else}<button class="plain" aria-label="Restore version {version.number} of {part.name}" onclick={() => keep(newest, version.setting, `restored version ${version.number} of ${part.name}`)}>Restore</button>{/if}
             </li>
           {/each}
         </ul>

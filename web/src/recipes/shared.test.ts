@@ -129,6 +129,15 @@ describe('the page of marks', () => {
     expect(undo.steps.at(-1)?.what).toBe('restored version 1 of Credit line');
   });
 
+  it('restores over the newest version that it shows, where the list of versions came after a redo and the mark did not yet', async () => {
+    const versions = [3, 1].map((number) => ({ number, made: '2031-10-15T09:00:00Z', setting: { marks: [{ text: number === 3 ? 'Newest' : 'Museum' }] } }));
+    server.on('GET /api/parts/{number}/versions', versions);
+    const user = await opened();
+    await user.click(screen.getByRole('button', { name: 'Change Credit line' }));
+    await user.click(await screen.findByRole('button', { name: 'Restore version 1 of Credit line' }));
+    await waitFor(() => expect(server.bodies(PUT)).toEqual([{ setting: { marks: [{ text: 'Museum' }] }, version: 3 }]));
+  });
+
   it('makes one mark of a double press, and opens it', async () => {
     server.on('POST /api/parts/again', ({ body }) => {
       const { name, setting } = body as { name: string; setting: Record<string, unknown> };
