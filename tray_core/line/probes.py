@@ -1,7 +1,7 @@
 """Weighing a photo when it is read: its copies in the ways that forecasts know (`plan.weight`), and how fine it is.
 
 The large copy is weighed whole as a JPEG only. How much more or less it weighs in other ways is asked of tiles from
-all over it: an eighth of the time, and within 2 to 4 % of the whole's on 25 photographs.
+all over it: a quarter of the time, and within 2 to 4 % of the whole for half of 25 photographs.
 """
 
 from __future__ import annotations
