@@ -68,7 +68,10 @@ def _heavy(picture: Picture) -> dict[str, float]:
         return _density(picture, encode(picture, _WAYS[way][0], quality=quality or None))
 
     whole = weight(picture, *_USUAL)
-    tiles = replace(picture, pixels=_tiles(picture.pixels))
+    pixels = _tiles(picture.pixels)
+    if pixels is picture.pixels:
+        return {"jpeg 84": whole} | {f"{way} {q}": weight(picture, way, q) for way, q in _LARGE}
+    tiles = replace(picture, pixels=pixels)
     of_tiles = weight(tiles, *_USUAL)
     found = {
         f"{way} {q}": round(whole * weight(tiles, way, q) / of_tiles / math.exp(seams), 6)

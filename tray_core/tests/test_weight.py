@@ -349,6 +349,13 @@ class Guesses(unittest.TestCase):
         (plan,) = plan_renditions(facts, never, 1, None)
         self.assertGreater(about_bytes(plan, None), 100_000, "what its lowest quality weighs, not its limit")
 
+    def test_a_small_photo_is_weighed_whole(self) -> None:
+        """Both of its copies are the same picture, and weigh the same in every way."""
+        data = encode(Picture(photograph("astronaut.png")[:200, :300], "RGB", False, None), PngFile(format="png"))
+        detail = look_at(read_facts("small.png", data=data), data).detail
+        self.assertEqual(detail.edges, (300, 300))
+        self.assertEqual(detail.large, {key: detail.small[key] for key in detail.large})
+
     def test_a_limit_that_can_hardly_be_met_is_told_beforehand(self) -> None:
         facts, data, detail = _read(NAMES[0])
         for under, lowest, doubtful in ((4, None, True), (60, 90, True), (60, None, False), (300, 90, False)):
