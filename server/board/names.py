@@ -89,7 +89,12 @@ def _same(given: Given, plan: Plan) -> bool:
     return folder == plan.folder and bool(wanted)
 
 
-def with_name(plan: Plan, given: Given | None) -> Plan:
+def with_names(plans: Sequence[Plan], recipe: int, names: OfPhoto) -> list[Plan]:
+    """A cell's plans with the names that its renditions got in the whole tray; without one, where none is told."""
+    return [_with_name(plan, names.get((recipe, plan.part))) for plan in plans]
+
+
+def _with_name(plan: Plan, given: Given | None) -> Plan:
     """`plan` with the name that it got, or without one."""
     if given is None:
         return replace(plan, folder="", name="")

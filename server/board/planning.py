@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from django.db import connection
 from django.db.models import QuerySet
 
-from server.board.names import OfPhoto, with_name
+from server.board.names import OfPhoto, with_names
 from server.board.plans import ROW, Asked, Known, Planned, plan, plan_alone
 from server.board.states import Wish, cell_state, needed
 from server.framings.choices import framings_of, strengths_of
@@ -138,7 +138,8 @@ def planned(
                 asked = Asked(recipe, core, number[photo_id], tray.name, tuple(framings.get(photo_id, ())), strength)
                 meant = plan_alone(known, asked) if together is None else plan(known, asked, together)
                 if names is not None:
-                    meant = meant.named(names.get(photo_id, {}), recipe)
+                    plans = with_names(meant.plans, recipe.pk, names.get(photo_id, {}))
+                    meant = meant._replace(plans=plans)
                 made = latest.get((photo_id, recipe.pk), {})
                 cells.append(_cell(photo, recipe, meant, made, (photo_id, recipe.pk) in excluded))
         yield Row(photo, cells)
@@ -146,11 +147,8 @@ def planned(
 
 def renamed(row: Row, names: OfPhoto) -> Row:
     """A row that was planned alone with the names that its renditions got in the whole tray; without the others'."""
-
-    def given(cell: Cell) -> list[Plan]:
-        return [with_name(plan, names.get((cell.recipe.pk, plan.part))) for plan in cell.plans]
-
-    return stated(Row(row.photo, [replace(cell, plans=given(cell)) for cell in row.cells]))
+    cells = [replace(cell, plans=with_names(cell.plans, cell.recipe.pk, names)) for cell in row.cells]
+    return stated(Row(row.photo, cells))
 
 
 def stated(row: Row) -> Row:

@@ -9,7 +9,6 @@ from typing import Any, NamedTuple
 from cachetools import LRUCache
 from django.db.models.expressions import RawSQL
 
-from server.board.names import OfPhoto, with_name
 from server.photos.models import Photo
 from server.recipes.models import Recipe
 from tray_core import Plan, plan_renditions
@@ -63,10 +62,6 @@ class Planned(NamedTuple):
     plans: list[Plan]
     prints: list[str]
     forecasts: list[Forecast]
-
-    def named(self, names: OfPhoto, recipe: Recipe) -> Planned:
-        """The same by the names that they got in the whole tray; without the others'."""
-        return self._replace(plans=[with_name(plan, names.get((recipe.pk, plan.part))) for plan in self.plans])
 
 
 def plan(known: Known, asked: Asked, names: Names) -> Planned:
